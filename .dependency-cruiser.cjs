@@ -103,6 +103,7 @@ const WEB = [
   filesOf('designer/items', ['designer/items/']),
   filesOf('designer/drawer', ['designer/drawer/']),
   filesOf('designer/queries', ['designer/queries/']),
+  filesOf('designer/languages', ['designer/languages/']),
   filesOf('designer/commands', ['designer/commands/']),
   filesOf('designer/board', ['designer/board/']),
   filesOf('designer/live', ['designer/live/']),

@@ -1,4 +1,5 @@
 import { type Claims, defineModel, type RowScope } from '@gaveta/server';
+import { CHARGES, METHODS, STATUSES, TIERS } from './words.ts';
 
 // What these give keeps its exact type, so that the compiler knows the model’s fields and where its relations lead.
 const text = (label: string) => ({ label, type: 'text' }) as const;
@@ -74,7 +75,7 @@ export const cumeeiraModel = defineModel({
         id: key,
         name: text('Name'),
         number: text('Number'),
-        tier: text('Tier'),
+        tier: { ...text('Tier'), choices: TIERS },
         country: text('Country'),
         email: { label: 'E-mail', type: 'text', hidden: true },
         birth_year: number('Born in'),
@@ -94,7 +95,7 @@ export const cumeeiraModel = defineModel({
         party_size: number('Party'),
         status: {
           ...text('Status'),
-          choices: { booked: 'Booked', stayed: 'Stayed', 'no-show': 'No-show', cancelled: 'Cancelled' },
+          choices: STATUSES,
         },
         booked_at: { label: 'Booked at', type: 'datetime', format: 'd mmm yyyy hh:mm' },
         nights: { label: 'Nights', type: 'number', formula: 'DAYS(departure; arrival) * party_size' },
@@ -114,7 +115,7 @@ export const cumeeiraModel = defineModel({
       fields: {
         id: key,
         stay_id: key,
-        kind: text('Kind'),
+        kind: { ...text('Kind'), choices: CHARGES },
         note: text('Note'),
         quantity: number('Quantity', '#,##0.##'),
         unit_price: money('Unit price'),
@@ -128,7 +129,13 @@ export const cumeeiraModel = defineModel({
       plural: 'Payments',
       key: 'id',
       scope: inRegion('stay.hut.region_id'),
-      fields: { id: key, stay_id: key, paid_on: date('Paid on'), method: text('Method'), amount: money('Amount') },
+      fields: {
+        id: key,
+        stay_id: key,
+        paid_on: date('Paid on'),
+        method: { ...text('Method'), choices: METHODS },
+        amount: money('Amount'),
+      },
       relations: { stay: one('Stay', 'stay', 'stay_id') },
     },
     warden: {

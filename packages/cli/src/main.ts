@@ -3,6 +3,7 @@ import type { InitOptions } from './init/init.ts';
 import type { SyncOptions } from './library/sync.ts';
 import type { RenderOptions } from './render.ts';
 import type { TestOptions } from './test/test.ts';
+import type { TranslationsOptions } from './translations.ts';
 import type { TypesOptions } from './types/types.ts';
 
 /** Each command loads what it needs when it is called, so that a word of help does not wait for databases. */
@@ -10,6 +11,7 @@ const COMMANDS = {
   render: async () => (await import('./render.ts')).render,
   formats: async () => (await import('./formats.ts')).printFormats,
   check: async () => (await import('./check.ts')).check,
+  translations: async () => (await import('./translations.ts')).translations,
   doctor: async () => (await import('./doctor.ts')).doctor,
   models: async () => (await import('./model.ts')).printModels,
   init: async () => (await import('./init/init.ts')).init,
@@ -59,6 +61,7 @@ export const main = async (argv: readonly string[]): Promise<number> => {
       [],
     )
     .option('--title <words>', 'title of a file in which reports are joined; left out: their names')
+    .option('--language <tag>', 'language of the reader, as pt-PT; left out: that of the report')
     .addOption(
       new Option('--folds <state>', 'what can be opened and closed: as it starts, all open, or all closed')
         .choices(['start', 'open', 'closed'])
@@ -84,6 +87,18 @@ export const main = async (argv: readonly string[]): Promise<number> => {
     .action(async (file: string, options: { upgrade: boolean }) => {
       const check = await COMMANDS.check();
       code = await check(file, { ...options, ...program.opts<{ config?: string }>() });
+    });
+  program
+    .command('translations <file>')
+    .description(
+      'Says what of a definition file is not translated; writes it for whoever translates, or takes that back.',
+    )
+    .requiredOption('--language <tag>', 'the language that it is translated into, as pt-PT')
+    .option('--out <file>', 'file to write: .xlf for XLIFF, else CSV')
+    .option('--take <file>', 'file to take translations from, into the definition')
+    .action(async (file: string, options: TranslationsOptions) => {
+      const translations = await COMMANDS.translations();
+      code = await translations(file, { ...options, ...program.opts<{ config?: string }>() });
     });
   program
     .command('doctor')

@@ -1,7 +1,15 @@
 import { createWriteStream } from 'node:fs';
 import { rename, rm, stat } from 'node:fs/promises';
 import { finished } from 'node:stream/promises';
-import { type FoldState, planReport, type Report, readParameters } from '@gaveta/core/internal';
+import {
+  bestLanguage,
+  type FoldState,
+  languageOfRun,
+  languagesOf,
+  planReport,
+  type Report,
+  readParameters,
+} from '@gaveta/core/internal';
 import { type Equipment, fileTypeOf, loadEquipment } from '@gaveta/output';
 import { Archive } from '@gaveta/output/archive';
 import { fileName } from '@gaveta/output/file-name';
@@ -20,6 +28,8 @@ export interface RenderOptions {
   out?: string;
   /** Of a file in which several reports are joined. */
   title?: string;
+  /** Of its reader; where the report decides on it by itself, nothing. */
+  language?: string;
   /** What can be opened and closed. */
   folds: FoldState['base'];
   profile: boolean;
@@ -52,7 +62,7 @@ export const render = async (given: readonly string[], options: RenderOptions): 
       found.push(report);
     }
     const values = parametersOf(found, parameters);
-    if (!values) return 2;
+    if (!values || !speakIt(found, options.language)) return 2;
     const connections = new Map(Object.entries(await config.connections()));
     const sources = {
       models: definitions.models,
@@ -62,8 +72,10 @@ export const render = async (given: readonly string[], options: RenderOptions): 
       maxRows: MAX_ROWS,
     };
     const reports = found.map((report, i): RenderedReport => {
-      const plan = planReport(report, definitions.context);
       const read = values[i]!;
+      const reader = options.language === undefined ? [] : [options.language];
+      const language = languageOfRun(report, { values: read, reader });
+      const plan = planReport(report, { ...definitions.context, language });
       return {
         plan,
         parameters: read,
@@ -98,6 +110,14 @@ const canBeJoined = (reports: readonly string[], [first, second]: readonly Wante
     console.error(`gaveta: reports are joined page after page, which “${first!.output.name}” has none of.`);
   else return true;
   return false;
+};
+
+/** Whether reports speak a language that is asked for; says which ones they do speak. */
+const speakIt = (reports: readonly Report[], language: string | undefined): boolean => {
+  const silent = reports.find((report) => language !== undefined && !bestLanguage([language], languagesOf(report)));
+  if (silent)
+    console.error(`gaveta: “${silent.name}” does not speak ${language}, but ${languagesOf(silent).join(', ')}.`);
+  return !silent;
 };
 
 const extensionOf = ([first, second]: readonly WantedFile[]): string =>

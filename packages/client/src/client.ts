@@ -48,6 +48,8 @@ export interface FileOptions<P = GivenParameters> {
   format: string;
   options?: Record<string, string | number | boolean>;
   parameters?: P;
+  /** Languages of the reader, as `pt-PT`, the preferred one first. */
+  language?: string | readonly string[];
   /** Pattern of the file’s name, as `{report} {date}`. */
   fileName?: string;
   /** Also where the run is not whole; it is refused otherwise, with `run-incomplete`. */
@@ -112,10 +114,10 @@ export class GavetaClient<R = AnyReports> {
 
   /** Runs a report, by its id, or a definition, and fetches a file of it. */
   async file<K extends keyof R & string>(report: K | object, asked: FileOptions<R[K]>): Promise<ReportFile> {
-    const { format, options = {}, parameters = {}, fileName, incomplete = false, onProgress } = asked;
+    const { format, options = {}, parameters = {}, language, fileName, incomplete = false, onProgress } = asked;
     const signal = asked.signal ?? new AbortController().signal;
     const what = typeof report === 'string' ? { report } : { definition: report };
-    const body = { ...what, parameters } as BodySent<'POST /runs'>;
+    const body = { ...what, parameters, ...(language === undefined ? {} : { language }) } as BodySent<'POST /runs'>;
     const { id } = await this.call('POST /runs', { body, signal });
     await this.follow(id, onProgress ?? (() => {}), signal);
     const response = await this.request('POST /runs/:id/files/:output', {

@@ -357,14 +357,16 @@ export { type CurrencyDecimals, fieldFormat, isCurrencyCode, MOST_DECIMALS } fro
 export { Font, FontBook, type FontFile, fontKey, type ShapedGlyph } from './text/fonts.ts';
 export { type FormatSettings, formatValue, isLanguage } from './text/format.ts';
 export { breakLines } from './text/lines.ts';
+export { pluralExamples } from './text/plural.ts';
 export { blankWord } from './text/report-words.ts';
 export { hasCommonLetters, type TextOrder, textOrderOf } from './text/text-order.ts';
 export { fromWindows1252, toWindows1252 } from './text/windows-1252.ts';
 export { bestLanguage, languageOfRun, languagesOf } from './translation/choose.ts';
 export { translationsAsCsv, translationsFromCsv } from './translation/files/csv.ts';
-export type { RowToTranslate, TranslatedRow } from './translation/files/rows.ts';
+export { type RowToTranslate, rowsToTranslate, type TranslatedRow } from './translation/files/rows.ts';
 export { isUneven, type TakenTranslations, takeTranslations } from './translation/files/taken.ts';
 export { translationsAsXliff, translationsFromXliff } from './translation/files/xliff.ts';
+export { missingIn } from './translation/missing.ts';
 export { type SpokenText, textsOf } from './translation/texts.ts';
 export { dictionaryOf, inLanguage, translationOf } from './translation/translate.ts';
 export { CalendarDate, isTimeZone, Moment } from './value/date.ts';

@@ -250,6 +250,14 @@ export const storedRecipe = z.object({
 export const user = z.object({ kind: z.enum(['report', 'recipe']), id: z.string(), name: z.string() });
 
 export const languageTag = z.string().max(35).refine(isLanguage, 'a language tag such as en or pt-PT');
+/** The languages of whoever reads, the preferred one first. */
+export const readerLanguages = z.union([languageTag, z.array(languageTag).max(20)]);
+/** The same in an address: tags with commas between them. */
+export const languageList = z
+  .string()
+  .max(700)
+  .transform((tags) => tags.split(','))
+  .pipe(z.array(languageTag).max(20));
 export const language = languageTag.default('en');
 export const timeZone = z.string().max(60).refine(isTimeZone, 'a time zone such as Europe/Lisbon').default('UTC');
 

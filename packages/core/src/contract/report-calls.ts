@@ -17,10 +17,10 @@ export const REPORT_CALLS = {
     status: 201,
   },
   'GET /reports/:id': {
-    does: 'A report, as it was published or, for those who may change it, saved last; its whole definition for those who may design, name, paper and parameters for others. With a language: as its reader sees it, in that language if it speaks it.',
+    does: 'A report, as it was published or, for those who may change it, saved last; its whole definition for those who may design, name, paper and parameters for others. With languages, such as “pt-PT,en”: as its reader sees it, in the first of them that it speaks.',
     needs: 'view',
     forLinks: true,
-    query: z.object({ which: part.whichRevision.default('newest'), language: part.languageTag.optional() }),
+    query: z.object({ which: part.whichRevision.default('newest'), language: part.languageList.optional() }),
     gives: part.storedReport.extend({
       definition: part.report,
       languages: z.array(z.string()).describe('The languages that it speaks, its own first.'),

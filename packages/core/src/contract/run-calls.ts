@@ -12,8 +12,8 @@ const howToRun = {
   credentials: part.credentials,
   keep: z.boolean().default(false),
   form: part.pageForm.default('pages'),
-  /** The language of its reader: a report that speaks it is shown in it. */
-  language: part.languageTag.optional(),
+  /** The languages of its reader, the preferred one first: a report is shown in the first of them that it speaks. */
+  language: part.readerLanguages.optional(),
   /** Rows in the way of whoever reads it. */
   arrangement: part.arrangement.optional(),
 };
@@ -33,6 +33,7 @@ export const RUN_CALLS = {
       definition: part.definition,
       parameters: part.parameterValues,
       id: z.string().max(120).optional(),
+      language: part.languageTag.optional(),
     }),
     gives: part.jsonSchema,
   },

@@ -1,5 +1,5 @@
 import { checkFormula, type FormulaScope } from '../formula/check.ts';
-import type { Checked, PageValue } from '../formula/checked.ts';
+import type { Checked, Choice, PageValue } from '../formula/checked.ts';
 import type { Stretch } from '../formula/tree.ts';
 import { lookupStep, relationAt } from '../model/lookup-step.ts';
 import { type Field, findEntity, type Model, namedField } from '../model/model.ts';
@@ -170,8 +170,7 @@ export class Reach implements Names {
     if (field === 'hidden' || field === null) return field;
     const column = level.field([...parts], field);
     const { type } = field;
-    const format = fieldFormat(field, this.context.language, model.currencies);
-    return { kind: 'field', level: level.index, column, type, ...(format ? { format } : {}) };
+    return { kind: 'field', level: level.index, column, type, ...this.shownAs(field, model) };
   }
 
   /** A field of the row of a table whose key is a field of a row around: as along a relation, but that none is declared. */
@@ -204,8 +203,13 @@ export class Reach implements Names {
     if (field === 'hidden') return problem('hidden-field', {}, { name: dotted });
     if (field === null) return problem('unknown-name', {}, { name: dotted, hint: '' });
     const { type } = field;
-    const format = fieldFormat(field, this.context.language, model.currencies);
-    return { kind: 'field', level: level.index, column: level.field(path, field), type, ...(format ? { format } : {}) };
+    return { kind: 'field', level: level.index, column: level.field(path, field), type, ...this.shownAs(field, model) };
+  }
+
+  /** What a field's values are shown with, and mean. */
+  private shownAs(field: Field, { currencies }: Model): { format?: string; choices?: readonly Choice[] } {
+    const format = fieldFormat(field, this.context.language, currencies);
+    return { ...(format ? { format } : {}), ...(field.choices ? { choices: field.choices } : {}) };
   }
 
   private calculated(level: Level, name: string, source: string, format: string | undefined): Found {

@@ -47,6 +47,8 @@ const written = (what: unknown): string =>
 export const rowsSignature = (plan: ReportPlan, parameters: Record<string, Value>): string => {
   const levels = [...plansOf(plan)].map((p) => ({
     model: p.report.model,
+    // Texts come in its order.
+    language: p.report.language,
     queries: [...p.queries].map(([name, query]) => [name, query.steps.map((step) => step.operation)]),
     relations: p.report.relations,
     // Known or not yet: rows bring the definitions of nested reports along.

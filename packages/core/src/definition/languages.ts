@@ -19,4 +19,7 @@ export const translationSchema = z.strictObject({
 export type Translation = z.infer<typeof translationSchema>;
 
 /** What decides on the language of a run: a parameter, or nothing, so that it is always the report's own; the reader when left out. */
+/** See {@link languageFromSchema}. */
+export type LanguageFrom = z.infer<typeof languageFromSchema>;
+
 export const languageFromSchema = z.union([z.literal('report'), z.strictObject({ parameter: identifier })]);

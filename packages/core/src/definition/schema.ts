@@ -12,7 +12,7 @@ import { z } from './zod.ts';
 
 export type { Fold, RowFold } from './folding.ts';
 export * from './items.ts';
-export type { Translation } from './languages.ts';
+export type { LanguageFrom, Translation } from './languages.ts';
 export type { Edge, Highlight, Look, Side, Style } from './look.ts';
 export { lookSchema, SIDES, styleLook, styleSchema } from './look.ts';
 export { LONGEST_PAGE, PAPERS, type PageSetup, pageSchema, paperSize, widthBetween } from './paper.ts';

@@ -3,6 +3,12 @@ import type { DataType } from '../value/value.ts';
 import type { TotalName } from './functions/index.ts';
 import type { BinaryOperator } from './tree.ts';
 
+/** A value that means something, and what. */
+export interface Choice {
+  value: string;
+  label: string;
+}
+
 /** `any` only where nothing is known, as for a blank. */
 export type CheckedType = DataType | 'list' | 'any';
 
@@ -18,10 +24,17 @@ export type Checked = { type: CheckedType; format?: string } & (
   | { kind: 'list'; items: Checked[] }
   /** Values side by side, whatever each of them is: an error of one leaves the others as they are. */
   | { kind: 'tuple'; items: Checked[] }
-  | { kind: 'field'; level: number; column: number }
+  /** `choices`: what its coded values mean. */
+  | { kind: 'field'; level: number; column: number; choices?: readonly Choice[] }
   | { kind: 'rows'; level: number }
   /** `range`: a stretch of days or time, whose ends are parameters of their own, `name.from` and `name.to`; `of`: what a list holds. */
-  | { kind: 'parameter'; name: string; range?: 'date' | 'datetime'; of?: 'text' | 'number' }
+  | {
+      kind: 'parameter';
+      name: string;
+      range?: 'date' | 'datetime';
+      of?: 'text' | 'number';
+      choices?: readonly Choice[];
+    }
   | { kind: 'claim'; name: string }
   | { kind: 'page'; value: PageValue }
   | { kind: 'report'; value: 'name' | 'run_at' }

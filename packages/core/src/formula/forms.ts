@@ -1,3 +1,4 @@
+import { parseNumeric } from '../value/number.ts';
 import { bound, type Checked, commonType } from './checked.ts';
 import type { ArgumentType, SpecialForm } from './functions/index.ts';
 import type { FormulaScope } from './scope.ts';
@@ -40,6 +41,7 @@ export const checkForm = (
     ISERROR: [1, 1],
     WITHIN: [2, 2],
     TEXT: [2, 2],
+    LABELOF: [1, 1],
   };
   if (!checker.counted(tree, ...least[name])) return null;
   if (name === 'IFS' && trees.length % 2 === 1 && !checker.counted(tree, trees.length + 1, trees.length + 1))
@@ -95,6 +97,8 @@ export const checkForm = (
     case 'TEXT':
       if (!checker.want('text', second, trees[1]!, 'The format of TEXT')) return null;
       return { kind: 'text', value: first, pattern: second, type: 'text' };
+    case 'LABELOF':
+      return labelOf(first);
     default:
       return name satisfies never;
   }
@@ -111,6 +115,33 @@ const binary = (operator: '>=' | '<=' | '<' | '=', left: Checked, right: Checked
 });
 
 const isTemporal = ({ type }: Checked): boolean => type === 'date' || type === 'datetime';
+
+/** The label of the choice that a value is; the value where it is none of them. */
+const labelOf = (value: Checked): Checked => {
+  if (value.kind !== 'field' && value.kind !== 'parameter') return value;
+  const { choices = [] } = value;
+  const cases = choices.flatMap((choice) => {
+    const condition = means(value, choice.value);
+    return condition ? [{ condition, value: { kind: 'literal', value: choice.label, type: 'text' } as const }] : [];
+  });
+  return cases.length === 0 ? value : chain(cases, value);
+};
+
+/** Whether a value is what a choice writes; null where it never can be. Codes that differ in capitals alone are two. */
+const means = (value: Checked, written: string): Checked | null => {
+  if (value.type === 'text') return call('EXACT', [value, { kind: 'literal', value: written, type: 'text' }]);
+  const number = value.type === 'number' ? parseNumeric(written) : null;
+  const isTrue = value.type === 'boolean' ? /^(true|1)$/i.test(written) : null;
+  if (number === null && isTrue === null) return null;
+  const holds: Checked =
+    number !== null
+      ? binary('=', value, { kind: 'literal', value: number, type: 'number' })
+      : isTrue
+        ? value
+        : call('NOT', [value]);
+  // A blank is equal to nothing and to FALSE, and means neither.
+  return call('AND', [call('NOT', [call('ISBLANK', [value])]), holds]);
+};
 
 /** A parameter without a value asks for everything; of a range, each end does so for itself. */
 const within = (checker: FormChecker, value: Checked, asked: Checked, trees: readonly Tree[]): Checked | null => {

@@ -24,5 +24,6 @@ export const parameterAt = (parameters: readonly Parameter[], parts: readonly st
     type,
     ...(range ? { range } : {}),
     ...(type === 'list' ? { of: parameter.of ?? 'text' } : {}),
+    ...(parameter.choices ? { choices: parameter.choices } : {}),
   };
 };

@@ -45,8 +45,9 @@ export const rowScope = (fields: readonly Field[], parameters: readonly Paramete
       const field = parts.length === 1 ? namedField(fields, parts[0]) : null;
       if (!field) return null;
       if (field === 'hidden') return problem('hidden-field', {}, { name: parts[0]! });
-      const { type, format } = field;
-      return { kind: 'field', level: 0, column: fields.indexOf(field) + 1, type, ...(format ? { format } : {}) };
+      const { type, format, choices } = field;
+      const shown = { ...(format ? { format } : {}), ...(choices ? { choices } : {}) };
+      return { kind: 'field', level: 0, column: fields.indexOf(field) + 1, type, ...shown };
     },
     () => shownFields(fields).map((f) => f.name),
   );

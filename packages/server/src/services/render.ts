@@ -24,6 +24,8 @@ export interface RenderOptions {
   fileName?: string;
   /** Values of the report's parameters, by name. */
   parameters?: GivenParameters;
+  /** Languages of the reader, as `pt-PT`, the preferred one first: the report is shown in the first of them that it speaks. */
+  language?: string | readonly string[];
   /** Values that row scopes read, as a token would carry them; none when left out. */
   claims?: Claims;
   /** Who runs it; “code” when left out. */
@@ -73,7 +75,7 @@ export const renderReport = async (
   report: string | object,
   asked: RenderOptions,
 ): Promise<Rendered> => {
-  const { format, options = {}, parameters, folds, to, incomplete = false } = asked;
+  const { format, options = {}, folds, to, incomplete = false } = asked;
   // What the host’s own code throws while it is told of progress ends the run, as its signal does.
   const failed = new AbortController();
   const signal = asked.signal ? AbortSignal.any([asked.signal, failed.signal]) : failed.signal;
@@ -84,7 +86,7 @@ export const renderReport = async (
       : format.map((one) => ({ output: one.format, options: one.options ?? {} }));
   for (const one of files) service.files.output(one.output, one.options);
   const caller = callerOf(asked);
-  const body = bodyOf({ report, parameters });
+  const body = bodyOf({ ...asked, report });
   const holds: (() => void)[] = [];
   const letGo = (): void => {
     for (const release of holds.splice(0)) release();
@@ -131,6 +133,8 @@ export interface JoinedReport {
   /** Id of a stored report, or a definition. */
   report: string | object;
   parameters?: GivenParameters;
+  /** Languages of the reader, as `pt-PT`, the preferred one first. */
+  language?: string | readonly string[];
 }
 
 /** What reports that are joined become, and for whom. */
@@ -226,8 +230,8 @@ export const callerOf = ({
   );
 
 /** The call that runs a report. */
-export const bodyOf = ({ report, parameters = {} }: JoinedReport): BodyRead<'POST /runs'> => {
-  const facts = { parameters, credentials: {}, keep: true };
+export const bodyOf = ({ report, parameters = {}, language }: JoinedReport): BodyRead<'POST /runs'> => {
+  const facts = { parameters, credentials: {}, keep: true, ...(language === undefined ? {} : { language }) };
   const given = typeof report === 'string' ? { report, ...facts } : { definition: report, ...facts };
   return readBy(CONTRACT['POST /runs'].body, given) as BodyRead<'POST /runs'>;
 };

@@ -68,7 +68,7 @@ export const reportService = (
     'GET /reports/:id': async ({ caller, params: { id }, query: { which, language } }) => {
       const { stored, report, revision: shown } = await gate.stored(caller, 'view', id, which);
       const read =
-        language === undefined ? report : inLanguage(report, languageOfRun(report, { reader: [language] }), models());
+        language === undefined ? report : inLanguage(report, languageOfRun(report, { reader: language }), models());
       const definition = caller.may('design') ? read : shownDefinition(read);
       const languages = languagesOf(report);
       return { ...stored, definition, languages, shown, keepingAway: await keepingAwayIn(report) };

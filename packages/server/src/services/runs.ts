@@ -89,7 +89,7 @@ const MOST_PLACES = 50;
 const MOST_PAGES = 20;
 
 /** What of a job is asked for. `language`: that of the report when left out. */
-type AskedOfJob = Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'> & { language?: string };
+type AskedOfJob = Pick<ReportJob, 'parameters' | 'use' | 'maxRows' | 'seconds'> & { language?: string | undefined };
 
 /** How a run is laid out anew. */
 interface Turned {
@@ -126,13 +126,13 @@ export class RunService {
         : read.problems;
       return { problems: withText(problems) };
     },
-    'POST /design-rows': async ({ caller, body: { definition, parameters }, signal }) => {
+    'POST /design-rows': async ({ caller, body: { definition, parameters, language }, signal }) => {
       await this.parts.rights.check(caller, definition);
       await this.parts.gate.checkNested(caller, definition);
       const job = await this.jobFor(
         definitionOf(definition),
         caller,
-        this.designed(parameters),
+        { ...this.designed(parameters), language },
         this.findInner(caller),
       );
       const rows = await this.find({ kind: 'rows' }, job, signal);
@@ -398,7 +398,7 @@ export class RunService {
     const { maxRows, maxSeconds } = limits;
     const { credentials, keep, form } = asked;
     const session = { ...caller.session, parameters: host, claims: { ...caller.session.claims, ...changes.claims } };
-    const language = languageOfRun(report, { values: parameters, reader: asked.language ? [asked.language] : [] });
+    const language = languageOfRun(report, { values: parameters, reader: [asked.language ?? []].flat() });
     const how = { parameters, language, use: 'run', maxRows, seconds: maxSeconds } as const;
     const inner = gate.finder(caller, which);
     const job = await this.jobFor(report, new Caller(session, caller.isCode), how, inner, now);

@@ -167,8 +167,12 @@ export const api = {
     })),
   themes: () => call('GET /themes', {}),
   reports: () => call('GET /reports', {}),
-  report: (id: string, which: 'published' | 'newest' = 'newest') =>
-    call('GET /reports/:id', { params: { id }, query: { which } }),
+  /** `languages`: those of its reader, the preferred one first; without them it is as it was written. */
+  report: (id: string, which: 'published' | 'newest' = 'newest', languages: readonly string[] = []) =>
+    call('GET /reports/:id', {
+      params: { id },
+      query: { which, ...(languages.length > 0 ? { language: languages.join(',') } : {}) },
+    }),
   create: (definition: Report, where: { folder?: string; note?: string } = {}) =>
     call('POST /reports', { body: { definition: json(definition), ...where } }),
   save: (id: string, definition: Report, base: number, note = '') =>
@@ -197,9 +201,10 @@ export const api = {
     call('DELETE /drafts/:key', { params: { key }, ...(savedAt === undefined ? {} : { query: { savedAt } }) }),
   presence: (id: string, window: string, leaving = false) =>
     call('POST /reports/:id/presence', { params: { id }, body: { window, leaving }, keepalive: leaving }),
-  designRows: (definition: Report, signal: AbortSignal) =>
+  /** `language`: the one that it is shown in; null for its own. */
+  designRows: (definition: Report, language: string | null, signal: AbortSignal) =>
     call('POST /design-rows', {
-      body: { definition: json(definition), parameters: {} },
+      body: { definition: json(definition), parameters: {}, ...(language === null ? {} : { language }) },
       signal,
     }) as Promise<DesignRows>,
   run: (
@@ -208,6 +213,7 @@ export const api = {
     how: {
       credentials?: Record<string, { user: string; password: string }>;
       form?: PageForm;
+      language?: string[];
       arrangement?: Arrangement;
     } = {},
   ) => call('POST /runs', { body: { ...what, parameters, ...how } as unknown as BodySent<'POST /runs'> }),

@@ -9,6 +9,7 @@ import { useTranslation } from '../i18n/use-translation.ts';
 import { useLive } from '../live/use-live.ts';
 import { agreed, Questions } from '../ui/confirm.tsx';
 import { Notice } from '../ui/controls.tsx';
+import { download } from '../ui/download.ts';
 import { EXPORTING } from '../ui/exporting.ts';
 import { Failure } from '../ui/failure.tsx';
 import { toggleNight } from '../ui/night.ts';
@@ -211,11 +212,8 @@ export const DesignerScreen = ({ home }: { home: string | null }) => {
 
 /** Saves the definition as a file. */
 const downloadDefinition = (report: Report): void => {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([`${JSON.stringify(report, null, 2)}\n`], { type: 'application/json' }));
-  link.download = `${report.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}.json`;
-  link.click();
-  URL.revokeObjectURL(link.href);
+  const blob = new Blob([`${JSON.stringify(report, null, 2)}\n`], { type: 'application/json' });
+  download(blob, `${report.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}.json`);
 };
 
 const Overlays = ({ screen }: { screen: ScreenActions }) => {

@@ -41,20 +41,29 @@ export const askedLanguage = (address: string): { language: string | null; rest:
   return { language, rest: language === null ? address : url.href };
 };
 
+/** What the host’s page asked for, which need not be a language of the interface. */
+let hostLanguage: string | null = null;
+
 /** What the address asks for, what was chosen here last, what the browser prefers. */
 const firstLanguage = (): Language => {
   const { language, rest } = askedLanguage(location.href);
   if (language !== null) {
+    hostLanguage = language;
     history.replaceState(history.state, '', rest);
     return languageFor([language]);
   }
+  const chosen = chosenLanguage();
+  return isLanguage(chosen) ? chosen : languageFor(navigator.languages);
+};
+
+/** What was chosen here last; null when nothing was. */
+const chosenLanguage = (): string | null => {
   try {
-    const chosen = localStorage.getItem(KEY);
-    if (isLanguage(chosen)) return chosen;
+    return localStorage.getItem(KEY);
   } catch {
     // A host's page may forbid it.
+    return null;
   }
-  return languageFor(navigator.languages);
 };
 
 export const chooseLanguage = async (language: Language): Promise<void> => {
@@ -70,6 +79,12 @@ export const chooseLanguage = async (language: Language): Promise<void> => {
   } catch {
     // It holds for this window then.
   }
+};
+
+/** The languages that somebody reads reports in, the preferred one first: as the host’s page says, as was chosen here, as the browser has it. */
+export const readerLanguages = (): string[] => {
+  const own = hostLanguage ?? chosenLanguage();
+  return [...new Set([...(own === null ? [] : [own]), ...navigator.languages])];
 };
 
 /** The language that is not on now. */

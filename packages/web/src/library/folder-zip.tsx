@@ -7,6 +7,7 @@ import { call } from '../api/client.ts';
 import type { Folder } from '../api/library.ts';
 import { useTranslation } from '../i18n/use-translation.ts';
 import { Button } from '../ui/controls.tsx';
+import { download } from '../ui/download.ts';
 import { Failure } from '../ui/failure.tsx';
 import { isAtLeast } from '../ui/folder-tree.ts';
 
@@ -49,15 +50,6 @@ const filesIn = async (blob: Blob): Promise<LibraryFile[]> => {
       },
     ),
   );
-};
-
-const download = (blob: Blob, name: string): void => {
-  const address = URL.createObjectURL(blob);
-  const link = document.createElement('a');
-  link.href = address;
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(address), 60_000);
 };
 
 /** Takes a folder away as a zip of its definitions, and brings one in; what it would change is shown first. */

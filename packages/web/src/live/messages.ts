@@ -21,8 +21,18 @@ export type ToWorker =
       /** With the whole addresses of their modules. */
       functions: HostFunction[];
     }
-  /** `folds`: what was opened and closed on the live page. `sketch`: the chart whose other kinds are shown. */
-  | { kind: 'layout'; job: number; report: Report; folds: FoldState; sketch: string | null }
+  /**
+   * `folds`: what was opened and closed on the live page. `sketch`: the chart whose other kinds are shown. `language`: the one that it is
+   * shown in; null for its own.
+   */
+  | {
+      kind: 'layout';
+      job: number;
+      report: Report;
+      folds: FoldState;
+      sketch: string | null;
+      language: string | null;
+    }
   /** Values of formulas in a band, for each time that it comes. */
   /** `first`: only up to the first page on which the first of them has a value. */
   | { kind: 'probe'; id: number; report: Report; address: BandAddress; probes: Probe[]; first: boolean }
@@ -32,7 +42,7 @@ export type ToWorker =
 
 export type FromWorker =
   /** Rows that the worker does not have. Its `report` names them; a `job` waits for them, or a probe. */
-  | { kind: 'need-rows'; signature: string; report: Report; job: number | null }
+  | { kind: 'need-rows'; signature: string; report: Report; language: string | null; job: number | null }
   /** Pictures of the library that the worker does not have. */
   | { kind: 'need-pictures'; ids: string[] }
   | { kind: 'problems'; job: number; problems: Problem[] }

@@ -25,6 +25,8 @@ export interface LiveView {
   of: Report | null;
   /** Number of the layout that is shown, and how long it took for the first pages and for all. */
   job: number;
+  /** The language that they are shown in; null for the report’s own. */
+  language: string | null;
   milliseconds: number;
   whole: number | null;
   /** Number of all pages; null while they are being counted. */
@@ -53,6 +55,7 @@ const EMPTY: LiveView = {
   pages: [],
   of: null,
   job: 0,
+  language: null,
   milliseconds: 0,
   whole: null,
   count: null,
@@ -74,6 +77,8 @@ export interface Live {
   turn: (key: string) => void;
   /** Shows the other kinds that a chart could be of; null for none. */
   sketch: (item: string | null) => void;
+  /** Shows the pages in a language that the report speaks; null for its own. */
+  speak: (language: string | null) => void;
   probe: ProbeBand;
 }
 
@@ -89,6 +94,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
   const told = useRef<Report | null>(null);
   const folds = useRef<FoldState>(AS_STARTED);
   const sketched = useRef<string | null>(null);
+  const spoken = useRef<string | null>(null);
   /** Counts workers: a new one must be told what to lay out. */
   const [started, setStarted] = useState(0);
   const probes = useRef(new Map<number, (found: Probed) => void>());
@@ -117,7 +123,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
       const { signal } = isJob ? fetching : new AbortController();
       const { signature } = wanted;
       try {
-        const rows = await api.designRows(wanted.report, signal);
+        const rows = await api.designRows(wanted.report, wanted.language, signal);
         if (isJob) setView(({ nested }) => ({ nested: same(nested, rows.nested) }));
         made.postMessage({ kind: 'rows', signature, rows } satisfies ToWorker);
       } catch (error) {
@@ -207,6 +213,7 @@ export const useLive = (report: Report | null, on: boolean): Live => {
       report: wanted,
       folds: folds.current,
       sketch: sketched.current,
+      language: spoken.current,
     } satisfies ToWorker);
   }, []);
   const again = useCallback((): void => {
@@ -229,6 +236,15 @@ export const useLive = (report: Report | null, on: boolean): Live => {
     },
     [again],
   );
+  const speak = useCallback(
+    (language: string | null): void => {
+      if (spoken.current === language) return;
+      spoken.current = language;
+      view.setState({ language });
+      again();
+    },
+    [again, view],
+  );
 
   useEffect(() => {
     if (started > 0 && report && on) layOut(report);
@@ -243,5 +259,5 @@ export const useLive = (report: Report | null, on: boolean): Live => {
       current.postMessage({ kind: 'probe', id, report: about, address, probes: list, first } satisfies ToWorker);
     });
   }, []);
-  return useMemo(() => ({ view, layOut, turn, sketch, probe }), [view, layOut, turn, sketch, probe]);
+  return useMemo(() => ({ view, layOut, turn, sketch, speak, probe }), [view, layOut, turn, sketch, speak, probe]);
 };

@@ -130,7 +130,12 @@ const keep = (signature: string, rows: Kept): void => {
 };
 
 /** Rows by their signature, fetched when they are not there; null when they could not be fetched. */
-const rowsFor = (signature: string, report: Report, job: number | null): Promise<Kept | null> => {
+const rowsFor = (
+  signature: string,
+  report: Report,
+  language: string | null,
+  job: number | null,
+): Promise<Kept | null> => {
   const found = kept.get(signature);
   if (found) {
     keep(signature, found);
@@ -142,7 +147,7 @@ const rowsFor = (signature: string, report: Report, job: number | null): Promise
     if (waiting) waiting.push(resolve);
     else {
       awaited.set(signature, [resolve]);
-      say({ kind: 'need-rows', signature, report, job });
+      say({ kind: 'need-rows', signature, report, language, job });
     }
   });
 };
@@ -176,9 +181,8 @@ interface Ready {
 }
 
 /** Plans a report and gets its rows, which are asked for as it was made; null when they could not be fetched. */
-const ready = async (asMade: Report, job: number | null): Promise<Ready | null> => {
+const ready = async (asMade: Report, language: string | null, job: number | null): Promise<Ready | null> => {
   const report = await withPictures(asMade);
-  const given = readParameters(report, {}, { use: 'design', now });
   let waited = false;
   let isAgain = false;
   for (;;) {
@@ -189,12 +193,14 @@ const ready = async (asMade: Report, job: number | null): Promise<Ready | null> 
       functions,
       rowsFromDatabase: true,
       rowKeys: true,
+      ...(language === null ? {} : { language }),
     };
     const plan = planReport(report, context);
+    const given = readParameters(plan.report, {}, { use: 'design', now });
     const before = Object.keys(nested).length;
     const signature = rowsSignature(plan, given.values);
     waited ||= !kept.has(signature);
-    const found = await rowsFor(signature, asMade, job);
+    const found = await rowsFor(signature, asMade, language, job);
     if (!found) return null;
     // Nested reports came with the rows: what they need is known only now.
     if (Object.keys(nested).length > before) continue;
@@ -231,14 +237,14 @@ async function* failedFeed({ code, data }: NonNullable<DesignRows['levels'][numb
 }
 
 const work = async (
-  { job, report, folds, sketch }: ToWorker & { kind: 'layout' },
+  { job, report, folds, sketch, language }: ToWorker & { kind: 'layout' },
   signal: AbortSignal,
 ): Promise<void> => {
   const started = performance.now();
   try {
     const book = await starting;
     if (!book) return;
-    const made = await ready(report, job);
+    const made = await ready(report, language, job);
     if (!made || signal.aborted) return;
     const { plan, given, levels, source, count } = made;
     // Waiting for rows is told by the notice that they are being fetched.
@@ -313,7 +319,7 @@ const probe = async ({ id, report, address, probes, first }: ToWorker & { kind: 
     const book = await starting;
     if (!book) return failed();
     const asked = probeReport(report, address, probes);
-    const made = await ready(asked, null);
+    const made = await ready(asked, null, null);
     if (!made) return failed();
     const pages: Page[] = [];
     const enough = new AbortController();

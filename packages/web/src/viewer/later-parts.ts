@@ -4,6 +4,7 @@ import { lazy } from 'react';
 export const ColumnsMenu = lazy(() =>
   import('./arranging/columns-menu.tsx').then(({ ColumnsMenu }) => ({ default: ColumnsMenu })),
 );
+export const LanguageMenu = lazy(() => import('./language-menu.tsx'));
 export const OriginPanel = lazy(() =>
   import('./origin/origin-panel.tsx').then(({ OriginPanel }) => ({ default: OriginPanel })),
 );

@@ -21,6 +21,8 @@ interface RunAsked extends Pick<Values, 'given' | 'arrangement'> {
   /** Another one runs the report again. */
   attempt: number;
   form: PageForm;
+  /** Of its reader, the preferred one first. */
+  languages: string[];
   credentials?: Credentials | undefined;
 }
 
@@ -29,17 +31,18 @@ interface Started {
   what: { definition: Report } | { report: string; revision: 'published' | 'newest' };
   given: ParameterValues;
   arrangement: Arrangement;
+  language: string[];
   credentials: Credentials;
 }
 
-const start = ({ what, given, arrangement, credentials }: Started, form: PageForm): Promise<RunState> =>
-  api.run(what, given, { credentials, form, ...(isAsMade(arrangement) ? {} : { arrangement }) });
+const start = ({ what, given, arrangement, language, credentials }: Started, form: PageForm): Promise<RunState> =>
+  api.run(what, given, { credentials, form, language, ...(isAsMade(arrangement) ? {} : { arrangement }) });
 
 /** Runs the report whenever its values, the way of its rows or `attempt` change, and follows the run until it ends. */
 export const useRun = (asked: RunAsked) => {
-  const { report, definition, which, given, arrangement, attempt, form, credentials = NOBODY } = asked;
+  const { report, definition, which, given, arrangement, attempt, form, languages, credentials = NOBODY } = asked;
   const [view, setView] = useState<RunView>({ state: null, error: null });
-  const key = JSON.stringify([given, arrangement]);
+  const key = JSON.stringify([given, arrangement, languages]);
   // Another form is laid out from the same rows.
   const formNow = useRef(form);
   formNow.current = form;
@@ -50,9 +53,9 @@ export const useRun = (asked: RunAsked) => {
     const abort = new AbortController();
     setView({ state: null, error: null });
     const run = async (): Promise<void> => {
-      const [values, rows] = JSON.parse(key) as [ParameterValues, Arrangement];
+      const [values, rows, language] = JSON.parse(key) as [ParameterValues, Arrangement, string[]];
       const what = definition ? { definition } : { report, revision: which };
-      started.current = { what, given: values, arrangement: rows, credentials };
+      started.current = { what, given: values, arrangement: rows, language, credentials };
       const begun = await start(started.current, formNow.current);
       if (abort.signal.aborted) return;
       setView({ state: begun, error: null });

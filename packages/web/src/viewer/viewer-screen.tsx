@@ -22,7 +22,16 @@ import { ExportButton } from './export/export-button.tsx';
 import { FindBar } from './find/find-bar.tsx';
 import { useFind, useFindKeys } from './find/use-find.ts';
 import { FoldsMenu } from './folds-menu.tsx';
-import { ColumnsMenu, OriginPanel, PointedItem, SharePanel, ValueMenu, ValuesPanel, Wing } from './later-parts.ts';
+import {
+  ColumnsMenu,
+  LanguageMenu,
+  OriginPanel,
+  PointedItem,
+  SharePanel,
+  ValueMenu,
+  ValuesPanel,
+  Wing,
+} from './later-parts.ts';
 import { useLinks } from './links/use-links.ts';
 import { MoreMenu } from './more-menu.tsx';
 import { useOrigin } from './origin/use-origin.ts';
@@ -35,6 +44,7 @@ import type { Pointed } from './pointed-item.tsx';
 import { everyPage } from './printing/page-numbers.ts';
 import { printRun } from './printing/print.ts';
 import { PrintButton, type PrintWanted } from './printing/print-button.tsx';
+import { useReaderLanguages } from './reader-language.ts';
 import { blocksAround } from './reading/page-blocks.ts';
 import { PageRows, type PagesProps } from './reading/page-rows.tsx';
 import { Presented } from './reading/presented.tsx';
@@ -90,7 +100,8 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   const again = (): void => setAttempt((n) => n + 1);
   const [isSharing, setSharing] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
-  const { report, which, setWhich } = useShownReport(id, unsaved);
+  const reader = useReaderLanguages();
+  const { report, which, setWhich } = useShownReport(id, unsaved, reader.languages);
   const session = useQuery(queries.session());
   const values = useValues(id);
   const [credentials, setCredentials] = useState<Credentials>();
@@ -104,6 +115,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
     arrangement: values.arrangement,
     attempt,
     form,
+    languages: reader.languages,
     credentials,
   });
   const pictures = usePagePictures();
@@ -181,6 +193,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
   useFindKeys(find, canFind);
 
   const definition = report.data?.definition;
+  const languages = report.data?.languages ?? [];
   const away = report.data?.keepingAway;
   const parameters = useMemo(() => shownParameters(definition?.parameters ?? [], away), [definition, away]);
   // What is on the board may have other parameters than what is stored, or nothing be stored yet.
@@ -248,11 +261,16 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
         <ViewerHeader
           home={home}
           links={links}
-          name={report.data?.name ?? ''}
+          name={definition?.name ?? report.data?.name ?? ''}
           wing={hasWing ? wing : null}
           find={canFind ? find : null}
           tools={
             <>
+              {state && languages.length > 1 && !definition?.languageFrom && (
+                <Suspense>
+                  <LanguageMenu {...{ languages }} shown={state.language} onChoose={reader.choose} />
+                </Suspense>
+              )}
               <WhichRevision stored={report.data?.stored ?? null} onShow={setWhich} />
               {state?.isFoldable && !isHidden('folds') && (
                 <FoldsMenu

@@ -78,6 +78,11 @@ export const SPECIAL_FORMS = {
     help: 'A value as text, by a number-format code.',
     example: 'TEXT(1234.5; "#,##0.00") = "1,234.50"',
   },
+  LABELOF: {
+    signature: 'LABELOF(field)',
+    help: 'What a coded value of a field or parameter means, by its choices, in the language of the report; the value itself where they do not have it. (Gaveta’s own.)',
+    example: 'LABELOF("b") = "b"',
+  },
 } as const;
 
 export type SpecialForm = keyof typeof SPECIAL_FORMS;

@@ -5,6 +5,7 @@ import type { Live } from '../../live/use-live.ts';
 import { useGesture } from '../design/gesture.ts';
 import { useWheelZoom } from '../design/zoom.ts';
 import { ZoomSteps } from '../design/zoom-steps.tsx';
+import { LiveLanguage } from '../languages/live-language.tsx';
 import { LivePage, type PageHands } from './live-page.tsx';
 import { fitLive, useLiveState, zoomLiveBy } from './live-state.ts';
 import { pageOfSurface } from './live-surface.ts';
@@ -44,6 +45,7 @@ export const HandsOnLive = memo(({ live, report, more }: Props) => {
         hands={page}
         more={
           <>
+            <LiveLanguage live={live} report={report} />
             <ZoomSteps
               label={t('board.zoomLive')}
               zoom={zoom}

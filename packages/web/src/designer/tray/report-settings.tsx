@@ -5,18 +5,16 @@ import { ParameterForm } from '../../data/parameters/parameter-form.tsx';
 import { themeLabel } from '../../i18n/theme-label.ts';
 import { useTranslation } from '../../i18n/use-translation.ts';
 import { CommitBox } from '../../ui/commit.tsx';
-import { Select } from '../../ui/select.tsx';
 import { useDesign } from '../design/context.ts';
 import { agreedToRemove } from '../design/removing.ts';
 import { useRename } from '../design/renaming.ts';
 import { useDesigner } from '../design/state.ts';
+import { LanguagesSection } from '../languages/languages-section.tsx';
 import { QueriesSection } from '../queries/queries-section.tsx';
 import { Section, Setting } from '../settings/setting.tsx';
 import { PageSection } from './page-section.tsx';
 import { ReadersSection } from './readers-section.tsx';
 import { StyleSection } from './style-section.tsx';
-
-const LANGUAGES = ['en', 'pt-PT', 'es', 'fr', 'de', 'it', 'sv', 'ar'] as const;
 
 /** Name, theme, page, parameters and language of the whole report. */
 export const ReportSettings = ({ report }: { report: Report }) => {
@@ -45,14 +43,6 @@ export const ReportSettings = ({ report }: { report: Report }) => {
             onCommit={(value) => set(t('report.description'), { description: value.trim() || null })}
           />
         </Setting>
-        <Setting label={t('report.language')}>
-          <Select
-            label={t('report.language')}
-            value={report.language}
-            choices={LANGUAGES.map((value) => ({ value, label: languageName(value) }))}
-            onPick={(language) => set(t('report.language'), { language })}
-          />
-        </Setting>
         <Setting label={t('report.timeZone')}>
           <CommitBox
             label={t('report.timeZone')}
@@ -61,6 +51,7 @@ export const ReportSettings = ({ report }: { report: Report }) => {
           />
         </Setting>
       </Section>
+      <LanguagesSection report={report} />
       <ThemeSection report={report} />
       <StyleSection report={report} />
       <PageSection report={report} />
@@ -78,14 +69,6 @@ export const ReportSettings = ({ report }: { report: Report }) => {
       </div>
     </>
   );
-};
-
-const languageName = (tag: string): string => {
-  try {
-    return new Intl.DisplayNames([tag], { type: 'language' }).of(tag) ?? tag;
-  } catch {
-    return tag;
-  }
 };
 
 /** Looks for the whole report, tried on the live page while the pointer or the keyboard is on them. */

@@ -2,7 +2,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { api, type OutputFacts, type RunState } from '../../api/client.ts';
 import { queries } from '../../api/queries.ts';
-import { download } from '../printing/print.ts';
+import { download } from '../../ui/download.ts';
 import { onPaper } from '../use-laid.ts';
 import type { OptionValues } from './options.ts';
 

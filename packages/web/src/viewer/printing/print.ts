@@ -55,11 +55,3 @@ const unpacked = async (image: SVGImageElement): Promise<void> => {
   copy.src = image.href.baseVal;
   await copy.decode().catch(() => {});
 };
-
-export const download = (blob: Blob, name: string): void => {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(blob);
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
-};

@@ -1,0 +1,114 @@
+import {
+  type Model,
+  type Report,
+  rowsToTranslate,
+  type SpokenText,
+  type TranslatedRow,
+  type Translation,
+  takeTranslations,
+  translationsAsCsv,
+  translationsAsXliff,
+  translationsFromCsv,
+  translationsFromXliff,
+} from '@gaveta/core/internal';
+import type { TFunction } from 'i18next';
+import { DropdownMenu } from 'radix-ui';
+import { useRef } from 'react';
+import { languageName } from '../../i18n/language-name.ts';
+import { useTranslation } from '../../i18n/use-translation.ts';
+import { Button } from '../../ui/controls.tsx';
+import { download } from '../../ui/download.ts';
+import { MenuLine } from '../../ui/menu-line.tsx';
+import { useDesigner } from '../design/state.ts';
+import { withTranslation } from './translation-edits.ts';
+
+/** Bytes of a file of translations that are read. */
+const MOST_BYTES = 20_000_000;
+/** Texts that are named in a notice. */
+const NAMED = 5;
+
+interface FileProps {
+  report: Report;
+  translation: Translation;
+  spoken: readonly SpokenText[];
+  models: readonly Model[];
+  onNotice: (words: string) => void;
+}
+
+/** Gives the texts to whoever translates as a file, and takes them back. */
+export const FileButtons = ({ report, translation, spoken, models, onNotice }: FileProps) => {
+  const { t, i18n } = useTranslation();
+  const input = useRef<HTMLInputElement>(null);
+  const { language } = translation;
+  const write = async (as: 'csv' | 'xlf'): Promise<void> => {
+    const rows = rowsToTranslate(report, language, models);
+    const text =
+      as === 'csv' ? await translationsAsCsv(rows) : translationsAsXliff(rows, { from: report.language, to: language });
+    const type = as === 'csv' ? 'text/csv' : 'application/xliff+xml';
+    download(new Blob([text], { type }), `${report.name} ${language}.${as}`);
+  };
+  const take = async (file: File): Promise<void> => {
+    const read = await rowsIn(t, file, language, i18n.language);
+    if (typeof read === 'string') return onNotice(read);
+    const taken = takeTranslations(translation.texts, read, spoken);
+    if (taken.changed > 0)
+      useDesigner
+        .getState()
+        .edit(
+          t('languages.taken', { name: file.name }),
+          withTranslation(report, language, { ...translation, texts: taken.texts }),
+        );
+    const listed = (code: 'unknown' | 'unevenIn', texts: readonly string[]): string[] =>
+      texts.length === 0
+        ? []
+        : [t(`languages.${code}`, { count: texts.length, texts: texts.slice(0, NAMED).join('”, “') })];
+    const count = t('languages.changed', { count: taken.changed });
+    onNotice([count, ...listed('unknown', taken.unknown), ...listed('unevenIn', taken.uneven)].join('\n'));
+  };
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        accept=".csv,.txt,.xlf,.xliff"
+        className="hidden"
+        aria-label={t('languages.file')}
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          event.target.value = '';
+          if (file) void take(file);
+        }}
+      />
+      <Button onClick={() => input.current?.click()}>{t('languages.import')}</Button>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger asChild>
+          <Button>{t('languages.export')}</Button>
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content className="menu z-60" align="end">
+            <MenuLine onSelect={() => void write('csv')}>{t('languages.csv')}</MenuLine>
+            <MenuLine onSelect={() => void write('xlf')}>{t('languages.xliff')}</MenuLine>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+    </>
+  );
+};
+
+/** The rows of a file, or why there are none. */
+const rowsIn = async (
+  t: TFunction,
+  file: File,
+  language: string,
+  inside: string,
+): Promise<readonly TranslatedRow[] | string> => {
+  if (file.size > MOST_BYTES) return t('languages.tooLarge', { name: file.name });
+  const source = await file.text();
+  if (!/\.(xlf|xliff)$/i.test(file.name))
+    return (await translationsFromCsv(source)) ?? t('languages.noColumns', { name: file.name });
+  const read = await translationsFromXliff(source);
+  if (!read) return t('languages.noXliff', { name: file.name });
+  if (read.language !== null && read.language.toLowerCase() !== language.toLowerCase())
+    return t('languages.otherLanguage', { name: file.name, language: languageName(read.language, inside) });
+  return read.rows;
+};
