@@ -11,6 +11,7 @@ import {
 import { phrase } from '../problems/phrases.ts';
 import { problem } from '../problems/problem.ts';
 import { planChoices } from '../recipe/choices.ts';
+import { translationOf } from '../translation/translate.ts';
 import { isTimeZone } from '../value/date.ts';
 import type { Level } from './level.ts';
 import { planFold } from './plan-fold.ts';
@@ -104,7 +105,8 @@ const planWith = (planner: Planner): ReportPlan => {
   }
   const { model, queries, levels, totals, link, problems } = planner;
   const { functions } = planner.context;
-  return { report, model, queries, levels, roots, bands, totals, functions, link, problems };
+  const isMirrored = translationOf(report, report.language)?.mirrored ?? false;
+  return { report, isMirrored, model, queries, levels, roots, bands, totals, functions, link, problems };
 };
 
 /** The page's bands see the row that is current where the page starts or ends, and count what lands on the page. */

@@ -134,6 +134,8 @@ export interface PlannedDrawer {
 export interface ReportPlan {
   /** In the language that it was planned for. */
   report: Report;
+  /** In that language its pages are the other way round. */
+  isMirrored: boolean;
   /** What its drawers take rows from: the data model with the report's queries as further entities. */
   model: Model | null;
   /** The report's queries by name. */

@@ -3,7 +3,7 @@ import type { DrawerVisitor, RowsEnd } from '../shape/shape.ts';
 import { sideBySide } from './beside.ts';
 import { type Block, mergeBlock } from './block.ts';
 import { ColumnFlow, ColumnsFlow, type Flow } from './flow.ts';
-import { POINTS, type PreparedBand, type PreparedDrawer } from './prepared.ts';
+import type { PreparedBand, PreparedDrawer } from './prepared.ts';
 
 /** Lays the bands of a report out, with its current rows. */
 export interface BandLayer {
@@ -48,7 +48,7 @@ export const layDrawers = async (
       continue;
     }
     const columns = beside.map((place) => ({
-      x: drawers[place]!.drawer.beside!.x * POINTS,
+      x: drawers[place]!.left,
       y: 0,
       fill: (column: Flow) => fill(place, column),
     }));
@@ -149,7 +149,7 @@ export class DrawerLayout implements DrawerVisitor {
     if (columns.order === 'across') return new ColumnFlow(flow.full, flow.full, flow.pageNumber);
     if (!this.columns) {
       flow.flush();
-      this.columns = new ColumnsFlow(flow, columns.count, columns.step);
+      this.columns = new ColumnsFlow(flow, columns.lefts);
     }
     return this.columns;
   }
@@ -203,7 +203,7 @@ export class DrawerLayout implements DrawerVisitor {
     if (drawer.drawer.keepRow) target.endKeep();
     if (drawer.columns?.order === 'across') {
       this.cells.push((target as ColumnFlow).end());
-      if (this.cells.length === drawer.columns.count) this.placeCells();
+      if (this.cells.length === drawer.columns.lefts.length) this.placeCells();
     }
     this.target = flow;
     if (this.keptRows > 0 && --this.keptRows === 0) flow.endKeep();
@@ -211,12 +211,12 @@ export class DrawerLayout implements DrawerVisitor {
 
   /** Puts a line of cells down, as one block that is as high as the highest. */
   private placeCells(): void {
-    const { step } = this.drawer.columns!;
+    const { lefts } = this.drawer.columns!;
     const pages: Block[] = [];
     for (const [i, fragments] of this.cells.entries()) {
       for (const [page, fragment] of fragments.entries()) {
         pages[page] ??= { height: 0, marks: [] };
-        mergeBlock(pages[page]!, fragment, i * step, 0);
+        mergeBlock(pages[page]!, fragment, lefts[i]!, 0);
       }
     }
     this.cells = [];

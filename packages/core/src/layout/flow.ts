@@ -344,9 +344,8 @@ export class ColumnsFlow extends Flow {
 
   constructor(
     private readonly outer: Flow,
-    private readonly count: number,
-    /** From the left of one column to the left of the next, in points. */
-    private readonly stride: number,
+    /** The left of each column, in the order in which they are filled, in points. */
+    private readonly lefts: readonly number[],
   ) {
     super();
     this.limit = outer.available;
@@ -362,7 +361,7 @@ export class ColumnsFlow extends Flow {
 
   protected nextPage(): void {
     this.column++;
-    if (this.column < this.count) return;
+    if (this.column < this.lefts.length) return;
     this.handOver();
     this.outer.breakPage();
     this.column = 0;
@@ -371,7 +370,7 @@ export class ColumnsFlow extends Flow {
   }
 
   protected put(block: Block, dy: number): void {
-    mergeBlock(this.block, block, this.column * this.stride, dy);
+    mergeBlock(this.block, block, this.lefts[this.column]!, dy);
   }
 
   private handOver(): void {

@@ -85,8 +85,8 @@ export const definition = (json: Record<string, unknown>): Report => {
   return read.report;
 };
 
-export const plan = (report: Report, nested: Record<string, Report> = {}) =>
-  planReport(report, { models: [hutModel], report: (id) => nested[id] ?? null });
+export const plan = (report: Report, nested: Record<string, Report> = {}, language?: string) =>
+  planReport(report, { models: [hutModel], report: (id) => nested[id] ?? null, language });
 
 const wire = (level: Level, rows: Rows): WireRow[] =>
   (rows[level.entity.name] ?? []).map((row) => [

@@ -12,7 +12,11 @@ interface PageBands {
 }
 
 /** The paper of pages with the bands on each of them: the first page and even ones may have their own. */
-export const paperOf = ({ page, bands }: PreparedPages, { band: lay, completed }: PageBands): Paper => {
+export const paperOf = (
+  { page, bands }: PreparedPages,
+  isMirrored: boolean,
+  { band: lay, completed }: PageBands,
+): Paper => {
   const paper = paperSize(page);
   const { margins } = page;
   const block = (name: ReportBand, values: PageValues): Block | null => {
@@ -27,8 +31,8 @@ export const paperOf = ({ page, bands }: PreparedPages, { band: lay, completed }
       height: (page.continuous ? LONGEST_PAGE : paper.height) * POINTS,
       top: margins.top * POINTS,
       bottom: margins.bottom * POINTS,
-      left: margins.left * POINTS,
-      right: margins.right * POINTS,
+      left: (isMirrored ? margins.right : margins.left) * POINTS,
+      right: (isMirrored ? margins.left : margins.right) * POINTS,
       continuous: page.continuous ?? false,
     },
     frame: {

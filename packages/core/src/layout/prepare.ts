@@ -1,6 +1,6 @@
 import type { PlannedBand, PlannedDrawer, PlannedItem, ReportPlan } from '../data/planned.ts';
 import { liesIn } from '../definition/lying-in.ts';
-import { type Item, type PageSetup, paperSize, widthBetween } from '../definition/schema.ts';
+import { type Item, type ItemKind, type PageSetup, paperSize, widthBetween } from '../definition/schema.ts';
 import { pageOfSet, setOf, startsPages } from '../definition/sets.ts';
 import { type DrawerBand, isPageBand, type ReportBand } from '../definition/walk.ts';
 import { compileFormula } from '../formula/compile.ts';
@@ -12,6 +12,8 @@ import type { Problem } from '../problems/problem.ts';
 import { shapeOf } from '../shape/shape.ts';
 import type { FontBook } from '../text/fonts.ts';
 import { captionsOf, NONE } from './captions.ts';
+import { mirroredFlowing, mirroredItem } from './mirror.ts';
+import { mirroredBox } from './mirrored-box.ts';
 import {
   type Box,
   type FlowingItem,
@@ -25,9 +27,15 @@ import {
 } from './prepared.ts';
 import { type PrepareItem, type Preparing, preparedHighlight, preparedLink } from './preparing.ts';
 
-/** `width` is the width that a nested report's bands get, in points; null for the report's own page. */
-export const prepareReport = (plan: ReportPlan, book: FontBook, width: number | null = null): PreparedReport =>
-  new Preparer(plan, book, width).prepare();
+export interface PrepareOptions {
+  /** The width that a nested report's bands get, in points; null for the report's own page. */
+  width?: number | null;
+  /** Whether what is to be mirrored is; a document that goes on living does that by itself. */
+  mirrors?: boolean;
+}
+
+export const prepareReport = (plan: ReportPlan, book: FontBook, options: PrepareOptions = {}): PreparedReport =>
+  new Preparer(plan, book, options).prepare();
 
 const compiled = (formula: Parameters<typeof compileFormula>[0] | null): Compiled | null =>
   formula && compileFormula(formula);
@@ -46,13 +54,17 @@ class Preparer {
   private readonly cutOff = new Set<string>();
   private readonly width: number;
   private readonly isNested: boolean;
+  private readonly isMirrored: boolean;
   private readonly preparing: Preparing;
+  /** For items that are turned round when they have been laid out. */
+  private readonly unmirrored: Preparing;
 
   constructor(
     private readonly plan: ReportPlan,
     private readonly book: FontBook,
-    width: number | null,
+    { width = null, mirrors = true }: PrepareOptions,
   ) {
+    this.isMirrored = mirrors && plan.isMirrored;
     const { cutOff, problems } = this;
     this.preparing = {
       report: plan.report,
@@ -60,12 +72,18 @@ class Preparer {
       totals: plan.totals,
       cutOff,
       found: (found) => problems.push(found),
+      isMirrored: this.isMirrored,
       nested: (inner, room) => {
-        const report = prepareReport(inner, book, room);
+        const report = prepareReport(inner, book, { width: room, mirrors });
         problems.push(...report.problems);
         return report;
       },
       broken: (common) => brokenItem(common, this.preparing),
+    };
+    this.unmirrored = {
+      ...this.preparing,
+      isMirrored: false,
+      broken: (common) => brokenItem(common, this.unmirrored),
     };
     this.isNested = width !== null;
     this.width = width ?? widthOf(plan.report.page);
@@ -81,6 +99,7 @@ class Preparer {
     const pages = this.pages(report.page, null);
     const roots = plan.roots.map((root) => this.set(root));
     return {
+      isMirrored: this.isMirrored,
       plan,
       pages,
       report: plan.report,
@@ -125,12 +144,15 @@ class Preparer {
   private drawer(planned: PlannedDrawer, around: number): PreparedDrawer {
     const { level, drawer } = planned;
     const width = drawer.beside ? drawer.beside.width * POINTS : around;
+    const left = (drawer.beside?.x ?? 0) * POINTS;
     let columns: PreparedDrawer['columns'] = null;
     let rowWidth = width;
     if (drawer.columns) {
       const { count, gap, order } = drawer.columns;
       rowWidth = (width - gap * POINTS * (count - 1)) / count;
-      columns = { count, step: rowWidth + gap * POINTS, order };
+      const step = rowWidth + gap * POINTS;
+      const lefts = Array.from({ length: count }, (_, i) => (this.isMirrored ? count - 1 - i : i) * step);
+      columns = { lefts, order };
     }
     const holdsNothing = isBare(planned);
     const bands: PreparedDrawer['bands'] = {};
@@ -156,6 +178,7 @@ class Preparer {
       })),
       drawers: planned.drawers.map((d) => this.drawer(d, rowWidth)),
       columns,
+      left: drawer.beside && this.isMirrored ? around - left - width : left,
     };
   }
 
@@ -198,7 +221,8 @@ class Preparer {
     const { item } = planned;
     const common: PreparedCommon = {
       id: item.id,
-      box: boxOf(item, width),
+      box: this.isMirrored ? mirroredBox(boxOf(item, width), width) : boxOf(item, width),
+      mirrorsIn: this.isMirrored ? width : null,
       showIf: compiled(planned.showIf),
       link: planned.link && preparedLink(planned.link),
       anchor: compiled(planned.anchor),
@@ -206,9 +230,14 @@ class Preparer {
     };
     // Records are by kind: the item is of the kind that it is looked up by.
     const prepare = ITEM_LAYOUTS[item.kind] as PrepareItem;
-    return prepare(planned, common, this.preparing);
+    if (!this.isMirrored || !TURNED.has(item.kind)) return prepare(planned, common, this.preparing);
+    const prepared = prepare(planned, common, this.unmirrored);
+    return 'begin' in prepared ? mirroredFlowing(prepared) : mirroredItem(prepared);
   }
 }
+
+/** Kinds whose parts stand in an order from left to right, which turns round with the page. */
+const TURNED: ReadonlySet<ItemKind> = new Set(['crosstab', 'contents', 'line']);
 
 /** `around`: width of the band in points, which shares are of. */
 const boxOf = ({ x, y, width, height, share }: Item, around: number): Box => ({

@@ -54,6 +54,8 @@ export interface PreparedCommon {
   anchor: Compiled | null;
   /** Settings that formulas decide on anew for each row. */
   settings: readonly [FormulaSetting, Compiled][];
+  /** Width of its band where its place is counted from the right of that, in points; null: from the left, as usual. */
+  mirrorsIn: number | null;
 }
 
 /** The shapes of the settings that formulas may decide on, by name. */
@@ -192,8 +194,10 @@ export interface PreparedDrawer {
   drawers: PreparedDrawer[];
   /** The pages that begin with it, when it is a set of rows that has its own. */
   pages: PreparedPages | null;
-  /** Where its rows stand when they stand in columns, in points. */
-  columns: { count: number; step: number; order: 'across' | 'down' } | null;
+  /** Where its rows stand when they stand in columns: the left of each, in the order in which they are filled, in points. */
+  columns: { lefts: readonly number[]; order: 'across' | 'down' } | null;
+  /** Its left edge where it stands beside others, in points. */
+  left: number;
 }
 
 /** The paper that pages have from some place on, and the bands that stand on each of them. */
@@ -205,6 +209,8 @@ export interface PreparedPages {
 
 /** A plan turned into closures and points: everything the layout of a row needs, worked out once. */
 export interface PreparedReport {
+  /** Everything is the other way round, as right-to-left languages are read. */
+  isMirrored: boolean;
   plan: ReportPlan;
   report: Report;
   book: FontBook;

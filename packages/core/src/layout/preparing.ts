@@ -25,6 +25,8 @@ export interface Preparing {
   /** Ids of items whose text did not fit its box; added to as rows are laid out. */
   cutOff: Set<string>;
   found: (problem: Problem) => void;
+  /** Text begins at the right, and so does what stands in a row. */
+  isMirrored: boolean;
   /** A nested report whose bands are so many points wide. */
   nested: (plan: ReportPlan, width: number) => PreparedReport;
   /** What stands in the place of an item that cannot be shown. */

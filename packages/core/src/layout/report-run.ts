@@ -168,10 +168,15 @@ export class ReportRun implements BandLayer, FlowHost {
   }
 
   /** Adds the sign that waits for a band to the marks of it. */
-  private sign(block: Block): void {
+  private sign(block: Block, band: PreparedBand): void {
     const { nextSign } = this;
     this.nextSign = null;
-    if (nextSign) block.marks.push(foldMark(nextSign, block.marks, this.prepared.pages.page.margins.left * POINTS));
+    if (!nextSign) return;
+    const { isMirrored, pages } = this.prepared;
+    const { left } = pages.page.margins;
+    // What was the left margin is at the right then.
+    const place = { margin: left * POINTS, width: isMirrored ? band.width : null };
+    block.marks.push(foldMark(nextSign, block.marks, place));
   }
 
   /** `alternate`: the background of a second row. */
@@ -191,7 +196,7 @@ export class ReportRun implements BandLayer, FlowHost {
       this.nextSign = null;
       return null;
     }
-    this.sign(block);
+    this.sign(block, band);
     this.withLandings(block);
     this.mark(block, band);
     return block;
@@ -276,7 +281,7 @@ export class ReportRun implements BandLayer, FlowHost {
 
   /** The paper of pages, with the bands on each of them for the rows that are current there. */
   paper(pages: PreparedPages): Paper {
-    return paperOf(pages, {
+    return paperOf(pages, this.prepared.isMirrored, {
       band: (band, page) => {
         const { watch } = this.shared;
         if (watch?.isOfPages) {
@@ -381,7 +386,7 @@ export class ReportRun implements BandLayer, FlowHost {
       // Where a band begins is told also when nothing stands there.
       part: (part, isTold = false) => this.part(band, part, isTold && this.shared.regions === 'places'),
       begin: (first) => {
-        this.sign(first);
+        this.sign(first, band);
         first.landings = this.landings;
         this.landings = [];
       },

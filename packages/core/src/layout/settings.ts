@@ -7,6 +7,7 @@ import { type Problem, problem } from '../problems/problem.ts';
 import { isFormatCode } from '../text/format.ts';
 import { isNumeric, toNumber } from '../value/number.ts';
 import { FormulaError, type Value, valueText } from '../value/value.ts';
+import { mirroredBox } from './mirrored-box.ts';
 import {
   type DecidedSettings,
   type Deciding,
@@ -67,7 +68,8 @@ const fitting = (
 /** The item with what its formulas decide on for the rows that are current. */
 export const withSettings = (item: PreparedItem, out: LayingOut): PreparedItem => {
   const { shapes, look: looks, styles } = item.deciding;
-  const box = { ...item.box };
+  // What formulas decide on is counted from the left, as the definition is.
+  const box = item.mirrorsIn === null ? { ...item.box } : mirroredBox(item.box, item.mirrorsIn);
   const decided: DecidedSettings = { look: {}, own: {} };
   const unfit = (data: Problem['data']): void => out.tell(problem('unfit-setting', { item: item.id }, data, 'warning'));
   for (const [name, evaluate] of item.settings) {
@@ -83,7 +85,7 @@ export const withSettings = (item: PreparedItem, out: LayingOut): PreparedItem =
     const fit = schema && fitting(name, value, schema, styles, unfit);
     if (fit !== undefined) (looks && name in looks ? decided.look : decided.own)[name] = fit;
   }
-  return item.deciding.withSettings(box, decided);
+  return item.deciding.withSettings(item.mirrorsIn === null ? box : mirroredBox(box, item.mirrorsIn), decided);
 };
 
 const BANDS: SettingShapes = bandSchema.shape;

@@ -27,7 +27,8 @@ export const contentReport = async <R extends OpenedRows>(
   options: ContentReportOptions<R>,
 ): Promise<ContentReportResult<R>> => {
   const { plan, book, open: _, ...content } = options;
-  const prepared = await preparedReport(plan, book);
+  // Whoever shows such a document turns it round, its columns too.
+  const prepared = await preparedReport(plan, book, { mirrors: false });
   return overRows(options, async (opened) => {
     const result = await layContent(prepared, { ...content, source: opened.source });
     return { ...result, allProblems: [...plan.problems, ...prepared.problems, ...result.problems], opened };

@@ -1,7 +1,7 @@
 import { bandsOf, plansOf } from '../data/plan.ts';
 import type { ReportPlan } from '../data/planned.ts';
 import { ITEM_LOADS } from '../items/layouts.ts';
-import { prepareReport } from '../layout/prepare.ts';
+import { type PrepareOptions, prepareReport } from '../layout/prepare.ts';
 import type { PreparedReport } from '../layout/prepared.ts';
 import type { FontBook } from '../text/fonts.ts';
 
@@ -12,7 +12,11 @@ export const loadForItems = async (plan: ReportPlan): Promise<void> => {
 };
 
 /** A planned report, ready to be laid out. */
-export const preparedReport = async (plan: ReportPlan, book: FontBook): Promise<PreparedReport> => {
+export const preparedReport = async (
+  plan: ReportPlan,
+  book: FontBook,
+  options?: PrepareOptions,
+): Promise<PreparedReport> => {
   await loadForItems(plan);
-  return prepareReport(plan, book);
+  return prepareReport(plan, book, options);
 };

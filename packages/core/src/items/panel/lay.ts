@@ -13,7 +13,7 @@ const panelItem = (item: ItemOf<'panel'>, common: PreparedCommon, holds: Prepare
   ...plainItem(common, { item, shapes: panelSchema.shape, lay: () => {} }),
   holds,
   absentHeight: 0,
-  lay: (top, out) => new Stack(item, common.box, out).lay(holds, top),
+  lay: (top, out) => new Stack(item, common, out).lay(holds, top),
   deciding: {
     shapes: panelSchema.shape,
     look: null,
@@ -24,14 +24,18 @@ const panelItem = (item: ItemOf<'panel'>, common: PreparedCommon, holds: Prepare
 
 /** Lays the items of a panel out after one another. Points. */
 class Stack {
+  private readonly box: PreparedItem['box'];
+  private readonly isMirrored: boolean;
   private readonly padding: number;
   private readonly gap: number;
 
   constructor(
     private readonly item: ItemOf<'panel'>,
-    private readonly box: PreparedItem['box'],
+    { box, mirrorsIn }: PreparedCommon,
     private readonly out: LayingOut,
   ) {
+    this.box = box;
+    this.isMirrored = mirrorsIn !== null;
     this.padding = item.padding * POINTS;
     this.gap = item.gap * POINTS;
   }
@@ -71,6 +75,13 @@ class Stack {
     return { item, height: layItem(item, top, out), from };
   }
 
+  /** Across a column, where things begin at the right when the page is mirrored. */
+  private get align(): ItemOf<'panel'>['align'] {
+    const { align } = this.item;
+    if (!this.isMirrored || align === 'middle') return align;
+    return align === 'start' ? 'end' : align && 'start';
+  }
+
   private shift(from: number, dx: number, dy: number): void {
     const { marks } = this.out;
     if (dx !== 0 || dy !== 0) for (let i = from; i < marks.length; i++) shiftLaid(marks[i]!, dx, dy);
@@ -78,7 +89,7 @@ class Stack {
 
   private column(items: readonly PreparedItem[], top: number): number {
     const { box, padding, gap } = this;
-    const { align } = this.item;
+    const align = this.align;
     const room = box.width - 2 * padding;
     let y = top + padding;
     for (const given of items) {
@@ -102,6 +113,9 @@ class Stack {
       laid.push({ from, to: this.out.marks.length, height });
       if (height > 0) x += item.box.width + gap;
     }
+    // Items stand in the order of their boxes, which are mirrored: what is left of the row is free at its left.
+    const first = laid[0]?.from;
+    if (this.isMirrored && first !== undefined) this.shift(first, box.x + box.width - padding - (x - gap), 0);
     const highest = Math.max(0, ...laid.map(({ height }) => height));
     for (const { from, to, height } of laid) {
       const free = highest - height;

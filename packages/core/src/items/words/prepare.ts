@@ -98,6 +98,7 @@ const itemOf = (text: PreparedText): PreparedItem => ({
   link: text.link,
   anchor: text.anchor,
   settings: text.settings,
+  mirrorsIn: text.mirrorsIn,
   stretches: false,
   absentHeight: text.shrink ? 0 : text.box.height,
   lay: (top, out) => layText(text, top, out),
@@ -122,6 +123,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
     source.settled?.look,
     ...holding.map((i) => highlights[i]!.look),
   );
+  if (preparing.isMirrored) Object.assign(look, mirroredLook(look));
   const edges = { ...(color && { color }), ...(width !== undefined && { width }), ...(dash && { dash }) };
   if (Object.keys(edges).length > 0) look.border = edged(look.border ?? {}, edges);
   const broken = planned.some((piece) => 'problem' in piece);
@@ -176,6 +178,7 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
     shrinksType: item.fit === 'shrink',
     outline: item.outline ?? null,
     indent: source.indent,
+    indentsRight: preparing.isMirrored,
     ...dependenceOf(planned, preparing.totals),
     operands: planned.flatMap((piece) =>
       'formula' in piece
@@ -210,6 +213,15 @@ export const prepareText = (source: TextSource, holding: readonly number[]): Pre
   prepared.cell = cellOf(prepared);
   return prepared;
 };
+
+/** A look with its left and right the other way round. */
+const mirroredLook = ({ align = DEFAULT_LOOK.align, padding, border }: Look): Look => ({
+  align: align === 'left' ? 'right' : align === 'right' ? 'left' : align,
+  ...(typeof padding === 'object' ? { padding: { ...padding, ...swapped(padding) } } : {}),
+  ...(border ? { border: { ...border, ...swapped(border) } } : {}),
+});
+
+const swapped = <T>({ left, right }: { left?: T | undefined; right?: T | undefined }) => ({ left: right, right: left });
 
 /** A formula that puts texts together around numbers of pages, as those texts and formulas. */
 const partedAtPages = (piece: PlannedPiece): PlannedPiece[] => {

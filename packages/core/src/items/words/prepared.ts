@@ -62,6 +62,8 @@ export interface PreparedText extends PreparedCommon {
   shrinksType: boolean;
   outline: number | null;
   indent: Compiled | null;
+  /** It moves the right edge instead of the left one. */
+  indentsRight: boolean;
   /** Whether it waits for its page, or for the last page. */
   depends: 'none' | 'page' | 'count';
   /** One piece in one look without frame or turn, as most cells are; worked out once what is the same for all of them. */

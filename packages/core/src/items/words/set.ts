@@ -20,7 +20,7 @@ const plainLine = (item: PreparedText, text: string, room: number): TextLine | n
 /** The box of a text that starts so far to the right of its place. */
 export const boxIn = (item: PreparedText, left: number, indent: number): Box => ({
   ...item.box,
-  x: left + item.box.x + indent,
+  x: left + item.box.x + (item.indentsRight ? 0 : indent),
   width: Math.max(1, item.box.width - indent),
 });
 
