@@ -21,9 +21,19 @@ import type { PlanContext, PlannedBand, PlannedDrawer, PlannedGroup, ReportPlan 
 import { Planner } from './planner.ts';
 import { recipeContext } from './report-model.ts';
 import type { Standing } from './standing.ts';
+import { otherLanguages, overRowsOf } from './voices.ts';
 
-export const planReport = (report: Report, context: PlanContext): ReportPlan =>
-  planWith(new Planner(report, context, planWith, [report.name], null));
+export const planReport = (report: Report, context: PlanContext): ReportPlan => {
+  const plan = planWith(new Planner(report, context, planWith, [report.name], null));
+  const orders = plan.report.language;
+  const voices = otherLanguages(report, [...plansOf(plan)]).map((language) => {
+    // Names that mean something are told of by the first plan.
+    const own = { ...context, language, orders, onName: undefined };
+    const voice = planWith(new Planner(report, own, planWith, [report.name], null));
+    return { language, plan: overRowsOf(voice, plan) };
+  });
+  return voices.length === 0 ? plan : { ...plan, voices };
+};
 
 /** Every plan of the report and the reports nested in it, outer ones first. */
 export function* plansOf(plan: ReportPlan): Iterable<ReportPlan> {
@@ -106,7 +116,8 @@ const planWith = (planner: Planner): ReportPlan => {
   const { model, queries, levels, totals, link, problems } = planner;
   const { functions } = planner.context;
   const isMirrored = translationOf(report, report.language)?.mirrored ?? false;
-  return { report, isMirrored, model, queries, levels, roots, bands, totals, functions, link, problems };
+  checkLanguageFrom(planner);
+  return { report, isMirrored, voices: [], model, queries, levels, roots, bands, totals, functions, link, problems };
 };
 
 /** The page's bands see the row that is current where the page starts or ends, and count what lands on the page. */
@@ -140,6 +151,15 @@ const checkChoices = (planner: Planner): void => {
     for (const { part, problem: wrong } of planChoices(report, parameter, recipeContext(report, context)).problems)
       planner.found({ ...wrong, place: { path: `parameters/${i}/choicesFrom/${part}` } });
   }
+};
+
+/** A parameter that decides on the language must be there; a nested report has the language of the one around it. */
+const checkLanguageFrom = (planner: Planner): void => {
+  const { languageFrom, parameters } = planner.report;
+  if (typeof languageFrom !== 'object' || planner.chain.length > 1) return;
+  const { parameter: name } = languageFrom;
+  if (!parameters.some((one) => one.name === name))
+    planner.found(problem('unknown-parameter', { path: 'languageFrom' }, { name, hint: '' }, 'warning'));
 };
 
 const checkStyles = (planner: Planner): void => {
@@ -215,6 +235,10 @@ const planDrawer = (
     const fold = planFold(planner, group.fold, group.header ? standing : null, at, group.name);
     return { header: one('header'), footer: one('footer'), fold };
   });
+  const language = planner.text(drawer.language, standings.detail, {
+    path: `${path}/language`,
+    drawer: drawer.id,
+  });
   const at = { path: `${path}/fold`, drawer: drawer.id };
   const fold = planFold(planner, drawer.fold, drawer.header ? standings.header : sign, at, drawer.name);
   // One sign is all that a row has room for.
@@ -227,6 +251,7 @@ const planDrawer = (
     bands,
     groups,
     fold: fold && { ...fold, at: drawer.header ? 'header' : 'around' },
+    language,
     drawers,
   };
 };

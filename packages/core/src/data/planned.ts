@@ -127,6 +127,8 @@ export interface PlannedDrawer {
   groups: PlannedGroup[];
   /** `at`: the band that has its sign, its own header or the row around it. */
   fold: (PlannedFold & { at: 'header' | 'around' }) | null;
+  /** The language that each of its rows is shown in. */
+  language: Checked | null;
   drawers: PlannedDrawer[];
 }
 
@@ -136,6 +138,8 @@ export interface ReportPlan {
   report: Report;
   /** In that language its pages are the other way round. */
   isMirrored: boolean;
+  /** The same over the same rows in the other languages that it speaks, where rows decide on theirs. */
+  voices: readonly { language: string; plan: ReportPlan }[];
   /** What its drawers take rows from: the data model with the report's queries as further entities. */
   model: Model | null;
   /** The report's queries by name. */
@@ -170,4 +174,6 @@ export interface PlanContext {
   functions?: FunctionTable | undefined;
   /** The language that the report and those nested in it are to be in, as far as they speak it; their own when left out. */
   language?: string | undefined;
+  /** The language by whose order databases sort, where it is another one. */
+  orders?: string | undefined;
 }

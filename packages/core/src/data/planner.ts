@@ -22,6 +22,8 @@ export class Planner {
   private readonly slots = new Map<string, number>();
   /** In the language that it is planned for. */
   readonly report: Report;
+  /** By whose order databases sort. */
+  private readonly orders: string;
   readonly model: Model | null;
   readonly queries: ReadonlyMap<string, PlannedRecipe>;
   /** Told of names while a formula is checked. */
@@ -40,13 +42,11 @@ export class Planner {
     /** What all plans of one report share: how many of them are nested ones. */
     readonly family: { nested: number } = { nested: 0 },
   ) {
-    const { language = asWritten.language } = context;
-    const report = inLanguage(
-      asWritten,
-      bestLanguage([language], languagesOf(asWritten)) ?? asWritten.language,
-      context.models,
-    );
+    const spoken = (wanted: string | undefined): string =>
+      (wanted && bestLanguage([wanted], languagesOf(asWritten))) || asWritten.language;
+    const report = inLanguage(asWritten, spoken(context.language), context.models);
     this.report = report;
+    this.orders = spoken(context.orders ?? context.language);
     const models = context.models.map((one) => modelInLanguage(one, report.language));
     const { model, queries, problems } = reportModel(report, { ...context, models });
     this.model = model;
@@ -117,12 +117,22 @@ export class Planner {
     return null;
   }
 
+  /** As {@link check}, for a formula that must give a text. */
+  text(source: string | undefined, standing: Standing, place: ProblemPlace): Checked | null {
+    if (source === undefined || source.trim() === '') return null;
+    const formula = this.check(source, standing, place);
+    if (!formula || formula.type === 'text' || formula.type === 'any') return formula;
+    const data = { where: phrase('a-language'), expected: phrase('type-text'), given: typePhrase(formula.type) };
+    this.found(problem('wrong-type', place, data));
+    return null;
+  }
+
   /** A parameter of a nested report runs in the database when the formula linked to it does. `orders`: its texts are put in order. */
   canPush(formula: Checked, orders = false): boolean {
     if (!this.context.rowsFromDatabase) return false;
     const { link } = this;
     const pushed = (slot: number): boolean => this.totals[slot]!.column > 0;
-    if (!isPushable(formula, pushed) || !databasesKnow(this.report.language, formula, orders)) return false;
+    if (!isPushable(formula, pushed) || !databasesKnow(this.orders, formula, orders)) return false;
     if (!link?.outer) return true;
     return [...nodes(formula)].every((node) => {
       // A date of a value of the row around may be none, which must not end the rows of all others.

@@ -47,6 +47,8 @@ export const renamePart = (report: Report, part: NameMeaning, to: string, contex
         if (from?.where && entityFields(model, from.rows).has(old)) next.choicesFrom = from;
         return parameter.name === old ? { ...next, name: to } : next;
       });
+      if (typeof draft.languageFrom === 'object' && draft.languageFrom.parameter === old)
+        draft.languageFrom = { parameter: to };
       if (report.queries) draft.queries = renamedIn(report.queries, old, to, QUERY_FORMULAS) as Report['queries'];
       return;
     }

@@ -16,6 +16,7 @@ const stripOf = ({ geometry, frame }: Paper, isFirst: boolean): Paper => {
     background: () => null,
     overlay: () => null,
     completed: frame.completed,
+    hasRow: frame.hasRow,
   };
   const top = isFirst ? geometry.top : 0;
   return { geometry: { ...geometry, height: STRIP, top, bottom: 0, continuous: true }, frame: bare };

@@ -17,6 +17,8 @@ interface OpenPage {
   partNumber: number;
   footerHeight: number;
   late: LateMark[];
+  /** What bands put on it before any row was current, which they may show; null where one was. */
+  rowless: { header: Block | null; put: ReadonlySet<Mark | LateMark> } | null;
 }
 
 /** Fills real pages and hands each one over when it is complete. */
@@ -59,7 +61,7 @@ export class PageFlow extends Flow {
     const { number } = { number: ++this.number };
     this.part.pages++;
     const page: Page = { number, width: geometry.width, height: geometry.height, marks: [] };
-    this.open = { page, part: this.part, partNumber: this.part.pages, footerHeight: 0, late: [] };
+    this.open = { page, part: this.part, partNumber: this.part.pages, footerHeight: 0, late: [], rowless: null };
     const values = this.values();
     const background = this.frame.background(values);
     const header = this.frame.header(values);
@@ -68,8 +70,49 @@ export class PageFlow extends Flow {
     this.bodyTop = geometry.top + (header?.height ?? 0);
     this.limit = Math.max(20, geometry.height - geometry.bottom - this.open.footerHeight - this.bodyTop);
     this.full = this.limit;
-    if (background) this.putOn(background, 0, 0);
-    if (header) this.putOn(header, geometry.left, geometry.top);
+    const put = this.putFrame(background, header);
+    if (!this.frame.hasRow() && put.size > 0) this.open.rowless = { header, put };
+  }
+
+  // What is placed reaches its page later, when other rows may be current.
+  override place(block: Block): void {
+    this.seeRow();
+    super.place(block);
+  }
+
+  override hold(block: Block): void {
+    this.seeRow();
+    super.hold(block);
+  }
+
+  private seeRow(): void {
+    if (this.open?.rowless && this.frame.hasRow()) this.renewFrame();
+  }
+
+  /** Gives what was put on the page. */
+  private putFrame(background: Block | null, header: Block | null): ReadonlySet<Mark | LateMark> {
+    const { geometry } = this;
+    const put = new Set<Mark | LateMark>();
+    if (background) this.putOn(background, 0, 0, put);
+    if (header) this.putOn(header, geometry.left, geometry.top, put);
+    return put;
+  }
+
+  /** Builds the bands at the start of the page again once there is a row that they may show, where they are as high as they were. */
+  private renewFrame(): void {
+    const open = this.open!;
+    const { header: before, put: old } = open.rowless!;
+    open.rowless = null;
+    const values = this.values();
+    const header = this.frame.header(values);
+    const isFixed = [...old].some(({ kind }) => kind === 'outline');
+    if (isFixed || Math.abs((header?.height ?? 0) - (before?.height ?? 0)) > 0.01) return;
+    const others = open.page.marks.filter((mark) => !old.has(mark));
+    open.late = open.late.filter((mark) => !old.has(mark));
+    for (let i = this.late.length - 1; i >= 0; i--) if (old.has(this.late[i]!.mark)) this.late.splice(i, 1);
+    open.page.marks = [];
+    this.putFrame(this.frame.background(values), header);
+    open.page.marks.push(...others);
   }
 
   private values(): PageValues {
@@ -84,15 +127,21 @@ export class PageFlow extends Flow {
     for (const band of block.traced ?? []) band.page = this.number;
   }
 
-  private putOn(block: Block, x: number, y: number): void {
+  /** `put`: where what is put there is noted. */
+  private putOn(block: Block, x: number, y: number, put: Set<Mark | LateMark> | null = null): void {
     const open = this.open!;
+    const add = (mark: Mark): void => {
+      open.page.marks.push(mark);
+      put?.add(mark);
+    };
     for (const mark of block.marks) {
       // Pages have marks alone.
       if (mark.kind === 'piece') continue;
       shiftLaid(mark, x, y);
-      if (mark.kind === 'late' && mark.as !== 'artifact') open.page.marks.push(slotFor(mark));
+      if (mark.kind === 'late') put?.add(mark);
+      if (mark.kind === 'late' && mark.as !== 'artifact') add(slotFor(mark));
       if (mark.kind !== 'late') {
-        open.page.marks.push(mark);
+        add(mark);
         if (mark.kind === 'outline' && this.outline?.isKept) this.keep(mark, open);
       } else if (mark.needs === 'page') open.late.push(mark);
       else {

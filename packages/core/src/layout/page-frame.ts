@@ -12,6 +12,8 @@ export interface PageFrame {
   /** Under and over everything, from the corner of the paper. */
   background: (page: PageValues) => Block | null;
   overlay: (page: PageValues) => Block | null;
+  /** Whether a row is current that the bands may show: none is where the first page starts. */
+  hasRow: () => boolean;
   /** Called when a page is complete: what counts by page starts anew. */
   completed: () => void;
 }

@@ -216,6 +216,26 @@ describe('paper', () => {
   });
 });
 
+describe('a page header', () => {
+  it('shows the row that its page begins with, also on the first page', async () => {
+    const detail = { ...band(5, field('n', 'name')), pageBreak: 'between' };
+    const header = (more: object = {}) =>
+      flat(
+        { detail },
+        { pageHeader: band(5, field('h', '"of " & hut.name'), field('c', 'page.count', { x: 60 })), ...more },
+      );
+    const pages = [
+      ['of h1', '2', 'h1'],
+      ['of h2', '2', 'h2'],
+    ];
+    expect(await pagesOf(header(), huts(2))).toEqual(pages);
+    const [first, ...others] = pages;
+    const titled = header({ header: band(5, field('t', 'report.name')) });
+    expect(await pagesOf(titled, huts(2))).toEqual([[...first!.slice(0, 2), 'Test', 'h1'], ...others]);
+    expect(await pagesOf(header(), { hut: [] })).toEqual([['of ', '1']]);
+  });
+});
+
 describe('rows in columns', () => {
   const labels = (order: string, count: number, more: Record<string, unknown> = {}) =>
     flat({ ...more, columns: { count, gap: 6, order }, detail: tall('h', 'name', 60) });

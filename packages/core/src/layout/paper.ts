@@ -9,13 +9,14 @@ import { POINTS, type PreparedBand, type PreparedPages } from './prepared.ts';
 interface PageBands {
   band: (band: PreparedBand, page: PageValues) => Block | null;
   completed: () => void;
+  hasRow: () => boolean;
 }
 
 /** The paper of pages with the bands on each of them: the first page and even ones may have their own. */
 export const paperOf = (
   { page, bands }: PreparedPages,
   isMirrored: boolean,
-  { band: lay, completed }: PageBands,
+  { band: lay, completed, hasRow }: PageBands,
 ): Paper => {
   const paper = paperSize(page);
   const { margins } = page;
@@ -45,6 +46,7 @@ export const paperOf = (
       background: (values) => block('pageBackground', values),
       overlay: (values) => block('pageOverlay', values),
       completed,
+      hasRow,
     },
   };
 };

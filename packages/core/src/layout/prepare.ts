@@ -26,6 +26,7 @@ import {
   type PreparedReport,
 } from './prepared.ts';
 import { type PrepareItem, type Preparing, preparedHighlight, preparedLink } from './preparing.ts';
+import { pairVoices } from './voices.ts';
 
 export interface PrepareOptions {
   /** The width that a nested report's bands get, in points; null for the report's own page. */
@@ -34,8 +35,12 @@ export interface PrepareOptions {
   mirrors?: boolean;
 }
 
-export const prepareReport = (plan: ReportPlan, book: FontBook, options: PrepareOptions = {}): PreparedReport =>
-  new Preparer(plan, book, options).prepare();
+export const prepareReport = (plan: ReportPlan, book: FontBook, options: PrepareOptions = {}): PreparedReport => {
+  const prepared = new Preparer(plan, book, options).prepare();
+  for (const { language, plan: voice } of plan.voices)
+    pairVoices(prepared, new Preparer(voice, book, options).prepare(), language);
+  return prepared;
+};
 
 const compiled = (formula: Parameters<typeof compileFormula>[0] | null): Compiled | null =>
   formula && compileFormula(formula);
@@ -56,6 +61,8 @@ class Preparer {
   private readonly isNested: boolean;
   private readonly isMirrored: boolean;
   private readonly preparing: Preparing;
+  /** Of the rows around what is prepared now, the innermost first. */
+  private languages: readonly Compiled[] = [];
   /** For items that are turned round when they have been laid out. */
   private readonly unmirrored: Preparing;
 
@@ -106,6 +113,7 @@ class Preparer {
       book,
       roots,
       bands,
+      voices: new Map(),
       shape: shapeOf(plan),
       problems,
       cutOff: this.cutOff,
@@ -123,11 +131,15 @@ class Preparer {
       ...(pageFooter ? { pageFooter, firstPageFooter: undefined, evenPageFooter: undefined } : {}),
     };
     const all = Object.entries({ ...this.plan.bands, ...own }) as [ReportBand, PlannedBand | undefined][];
+    // Bands of pages follow the row that is current there, of the set that the pages are of.
+    const sets = set ? [set] : this.plan.roots;
+    this.languages = sets.flatMap(({ language }) => (language ? [compileFormula(language)] : []));
     for (const [name, band] of all) {
       if (!band || !isPageBand(name)) continue;
       const isWhole = name === 'pageBackground' || name === 'pageOverlay';
       bands[name] = this.band(band, isWhole ? paper : this.isNested ? this.width : widthOf(page), 'artifact');
     }
+    this.languages = [];
     return { page, bands };
   }
 
@@ -141,9 +153,10 @@ class Preparer {
     return { ...this.drawer(planned, widthOf(page)), pages };
   }
 
-  private drawer(planned: PlannedDrawer, around: number): PreparedDrawer {
+  /** `whole`: width of what it stands in, in points. */
+  private drawer(planned: PlannedDrawer, whole: number): PreparedDrawer {
     const { level, drawer } = planned;
-    const width = drawer.beside ? drawer.beside.width * POINTS : around;
+    const width = drawer.beside ? drawer.beside.width * POINTS : whole;
     const left = (drawer.beside?.x ?? 0) * POINTS;
     let columns: PreparedDrawer['columns'] = null;
     let rowWidth = width;
@@ -155,30 +168,35 @@ class Preparer {
       columns = { lefts, order };
     }
     const holdsNothing = isBare(planned);
+    const around = this.languages;
+    const ofRows = planned.language ? [compileFormula(planned.language), ...around] : around;
     const bands: PreparedDrawer['bands'] = {};
-    for (const [name, band] of Object.entries(planned.bands) as [DrawerBand, PlannedBand][])
-      if (!isPageBand(name))
-        bands[name] = this.band(
-          band,
-          name === 'detail' || name === 'detailFooter' ? rowWidth : width,
-          name === 'header' ? 'header' : null,
-          holdsNothing || name === 'detail',
-        );
+    for (const [name, band] of Object.entries(planned.bands) as [DrawerBand, PlannedBand][]) {
+      if (isPageBand(name)) continue;
+      const isRow = name === 'detail' || name === 'detailFooter';
+      this.languages = isRow ? ofRows : around;
+      const as = name === 'header' ? 'header' : null;
+      bands[name] = this.band(band, isRow ? rowWidth : width, as, holdsNothing || name === 'detail');
+    }
+    this.languages = ofRows;
+    const groups = planned.groups.map(({ header, footer }) => ({
+      header: header && {
+        ...this.band(header, width, null, holdsNothing),
+        captions: captionsOf(header, planned),
+      },
+      footer: footer && this.band(footer, width, null, holdsNothing),
+    }));
+    const drawers = planned.drawers.map((d) => this.drawer(d, rowWidth));
+    this.languages = around;
     return {
       level,
       drawer,
       bands,
       pages: null,
-      groups: planned.groups.map(({ header, footer }) => ({
-        header: header && {
-          ...this.band(header, width, null, holdsNothing),
-          captions: captionsOf(header, planned),
-        },
-        footer: footer && this.band(footer, width, null, holdsNothing),
-      })),
-      drawers: planned.drawers.map((d) => this.drawer(d, rowWidth)),
+      groups,
+      drawers,
       columns,
-      left: drawer.beside && this.isMirrored ? around - left - width : left,
+      left: drawer.beside && this.isMirrored ? whole - left - width : left,
     };
   }
 
@@ -210,6 +228,7 @@ class Preparer {
       summaries,
       switches,
       isReading: levels.length + summaries.length > 0,
+      languages: this.languages,
       showIf: compiled(planned.showIf),
       breakIf: compiled(planned.breakIf),
       highlights: planned.highlights.map(preparedHighlight),

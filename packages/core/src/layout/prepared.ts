@@ -119,6 +119,8 @@ export interface FlowingItem {
   least: number;
   /** Whether it fills the pages themselves where nothing stands beside it, so that memory holds none of it. */
   streams?: boolean;
+  /** The report that runs in it. */
+  nested?: PreparedReport;
   /** Called once for each run of the report that it stands in. */
   begin: (run: FlowHost) => Filling;
 }
@@ -173,6 +175,8 @@ export interface PreparedBand {
   switches: readonly ItemSwitches[];
   /** Whether any of these are to be read. */
   isReading: boolean;
+  /** The languages of the rows around it, the innermost first, where rows decide on theirs. */
+  languages: readonly Compiled[];
   showIf: Compiled | null;
   breakIf: Compiled | null;
   highlights: PreparedHighlight[];
@@ -208,6 +212,15 @@ export interface PreparedPages {
 }
 
 /** A plan turned into closures and points: everything the layout of a row needs, worked out once. */
+/** A report in a language of its rows. */
+export interface Voice {
+  language: string;
+  /** What the report is called in it. */
+  name: string;
+  /** Its bands, by those of the run’s own language. */
+  bands: ReadonlyMap<PreparedBand, PreparedBand>;
+}
+
 export interface PreparedReport {
   /** Everything is the other way round, as right-to-left languages are read. */
   isMirrored: boolean;
@@ -219,6 +232,8 @@ export interface PreparedReport {
   bands: Partial<Record<'header' | 'footer', PreparedBand>>;
   /** The pages that it begins on. */
   pages: PreparedPages;
+  /** The same in the other languages that its rows may be shown in. */
+  voices: Map<string, Voice>;
   /** Its rows, as the walk goes through them. */
   shape: ReportShape;
   /** Problems that only the fonts at hand show. */

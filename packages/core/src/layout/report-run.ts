@@ -31,6 +31,7 @@ import {
   type Switched,
 } from './prepared.ts';
 import type { AskedBand, BandWatch, FlowHost, RunShared } from './run-shared.ts';
+import { Speaker } from './voices.ts';
 
 /** What an item is shown whose groups were not read, as in a band of the page. */
 const NO_CELLS = new FormulaError('#REF!');
@@ -40,8 +41,9 @@ export class ReportRun implements BandLayer, FlowHost {
   readonly rows: ReportRows;
   readonly context: EvaluationContext;
   private readonly around: BandSurroundings;
+  private readonly speaker: Speaker;
   /** Items that take pages of their own, as far as they have been come to. */
-  private readonly fillings = new Map<FlowingItem, Filling>();
+  private readonly fillings = new Map<FlowingItem['begin'], Filling>();
   /** Rows of items' own levels for the rows that are current. */
   private readonly held = new Map<Level, HeldSet>();
   /** Groups of items for the rows that are current. */
@@ -82,6 +84,7 @@ export class ReportRun implements BandLayer, FlowHost {
     );
     const { totals, context } = this.rows;
     this.context = context;
+    this.speaker = new Speaker(prepared, context, shared);
     const rowsOf = (level: Level): HeldSet => this.held.get(level) ?? NO_ROWS;
     const cellsOf = (summary: PreparedSummary) => this.tables.get(summary) ?? NO_CELLS;
     const switchedOf = (summary: PreparedSummary) => this.switched.get(summary);
@@ -190,7 +193,7 @@ export class ReportRun implements BandLayer, FlowHost {
       return this.withLandings(passed);
     }
     this.lookAtPage(flow);
-    const laid = layBand(band, this.context, this.around, null, alternate);
+    const laid = this.speaker.speaking(band, (spoken) => layBand(spoken, this.context, this.around, null, alternate));
     const block = tracing ? tracing.note(laid) : laid;
     if (!block) {
       this.nextSign = null;
@@ -288,11 +291,12 @@ export class ReportRun implements BandLayer, FlowHost {
           const asked = this.asked(band, page.number);
           if (watch.isAsked(asked)) watch.has(asked);
         }
-        const block = layBand(band, { ...this.context, page }, this.around);
+        const block = this.speaker.speaking(band, (spoken) => layBand(spoken, { ...this.context, page }, this.around));
         if (block && this.shared.regions === 'places') this.mark(block, band);
         return block;
       },
       completed: () => this.rows.totals.pageCompleted(),
+      hasRow: () => this.prepared.roots.some(({ level }) => (this.context.rows[level.index] ?? null) !== null),
     });
   }
 
@@ -329,7 +333,7 @@ export class ReportRun implements BandLayer, FlowHost {
 
   /** The band without its page breaks. */
   async bandHere(band: PreparedBand, flow: Flow, alternate: string | null = null): Promise<void> {
-    if (band.isReading) await this.ready(band);
+    if (band.isReading) await this.ready(this.speaker.spoken(band));
     if (band.flowing.length > 0) {
       await this.bandWithPages(band, flow);
       return;
@@ -368,10 +372,11 @@ export class ReportRun implements BandLayer, FlowHost {
   }
 
   private filling(item: FlowingItem): Filling {
-    let found = this.fillings.get(item);
+    // An item in another language may be filled by what fills it in the first.
+    let found = this.fillings.get(item.begin);
     if (!found) {
       found = item.begin(this);
-      this.fillings.set(item, found);
+      this.fillings.set(item.begin, found);
     }
     return found;
   }
@@ -381,18 +386,20 @@ export class ReportRun implements BandLayer, FlowHost {
     const isShown = ({ showIf }: Pick<FlowingItem, 'showIf'>): boolean => !showIf || showIf(this.context) === true;
     if (!isShown(band)) return;
     if (watch && !watch.isOfPages) return this.unlaidWithPages(band, flow, watch);
-    await layFlowing(band, flow, {
-      isShown,
-      // Where a band begins is told also when nothing stands there.
-      part: (part, isTold = false) => this.part(band, part, isTold && this.shared.regions === 'places'),
-      begin: (first) => {
-        this.sign(first, band);
-        first.landings = this.landings;
-        this.landings = [];
-      },
-      fill: (item, target) => this.filling(item).fill(target),
-      stampOf: (item) => this.stampOf(item, band),
-    });
+    await this.speaker.speakingFor(band, (spoken) =>
+      layFlowing(spoken, flow, {
+        isShown,
+        // Where a band begins is told also when nothing stands there.
+        part: (part, isTold = false) => this.part(spoken, part, isTold && this.shared.regions === 'places'),
+        begin: (first) => {
+          this.sign(first, spoken);
+          first.landings = this.landings;
+          this.landings = [];
+        },
+        fill: (item, target) => this.filling(item).fill(target),
+        stampOf: (item) => this.stampOf(item, spoken),
+      }),
+    );
     await this.shared.deliver();
   }
 

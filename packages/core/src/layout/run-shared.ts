@@ -42,6 +42,8 @@ export interface RunShared {
   source: RowSource;
   signal: AbortSignal | undefined;
   regions: RegionDetail;
+  /** The language of the rows around a nested report, where rows decide on theirs; null for that of the run. */
+  speaking: string | null;
   /** Texts become pieces of a document that goes on living, instead of marks. */
   isLiving: boolean;
   /** What is closed. */

@@ -66,6 +66,7 @@ export const sharedOf = (settings: RunSettings, started: number, { hand, breathe
   return {
     ...own,
     source: settings.source,
+    speaking: null,
     signal,
     runAt: settings.runAt ?? new Moment(Date.now()),
     problems: [],

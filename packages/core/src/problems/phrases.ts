@@ -53,6 +53,7 @@ export const PHRASES = {
   'a-column': 'A column',
   'a-page-break': 'A page break',
   'a-highlight': 'A highlight',
+  'a-language': 'A language',
   'a-check-mark': 'A check mark',
   'shown-if': '“Shown if”',
   'closed-if': '“Closed if”',

@@ -11,7 +11,7 @@ export const prepareSubreport: PrepareItem<'subreport'> = ({ nested }, common, p
   const { id, box, showIf } = common;
   const report = preparing.nested(nested.plan, box.width);
   const begin = (run: FlowHost): Filling => new NestedRuns(run, report, nested.link, run.inItem ?? id);
-  return { id, box, showIf, least: leastHeight(report), begin };
+  return { id, box, showIf, least: leastHeight(report), nested: report, begin };
 };
 
 /** The instances of a nested report in one run of the report around it: one after the other, their rows are one stream. */
