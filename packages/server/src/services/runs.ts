@@ -390,7 +390,7 @@ export class RunService {
     const host = { ...caller.session.parameters, ...changes.hostParameters };
     // Values of a link are those of whoever shared it.
     const parameters = { ...(link ? link.values : asked.parameters), ...changes.parameters };
-    const { problems } = readParameters(report, parameters, { host, ...(now === undefined ? {} : { now }) });
+    const { problems, values } = readParameters(report, parameters, { host, ...(now === undefined ? {} : { now }) });
     if (problems.length > 0) {
       const detailed = withText(problems);
       throw new ApiError('wrong-parameters', { detail: detailed.map((p) => p.text).join(' ') }, { problems: detailed });
@@ -398,7 +398,7 @@ export class RunService {
     const { maxRows, maxSeconds } = limits;
     const { credentials, keep, form } = asked;
     const session = { ...caller.session, parameters: host, claims: { ...caller.session.claims, ...changes.claims } };
-    const language = languageOfRun(report, { values: parameters, reader: [asked.language ?? []].flat() });
+    const language = languageOfRun(report, { values, reader: [asked.language ?? []].flat() });
     const how = { parameters, language, use: 'run', maxRows, seconds: maxSeconds } as const;
     const inner = gate.finder(caller, which);
     const job = await this.jobFor(report, new Caller(session, caller.isCode), how, inner, now);

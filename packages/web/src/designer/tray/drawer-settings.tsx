@@ -121,6 +121,17 @@ export const DrawerSettings = ({ report, drawer }: { report: Report; drawer: Dra
         <Setting label={t('drawer.calculated')} wide>
           <CalculatedEditor drawer={drawer} />
         </Setting>
+        {(report.translations || drawer.language !== undefined) && (
+          <Setting label={t('languages.ofRows')} wide>
+            <FormulaBox
+              label={t('languages.ofRows')}
+              value={drawer.language ?? ''}
+              address={{ drawer: drawer.id, band: 'detail' }}
+              onCommit={(language) => set(t('languages.ofRows'), { language: language.trim() || null })}
+            />
+            <p className="mt-0.5 text-[11.5px] text-ink-3">{t('languages.ofRowsHelp')}</p>
+          </Setting>
+        )}
       </Section>
       {!parent && <OwnPages report={report} drawer={drawer} />}
       <Section
