@@ -181,3 +181,49 @@ it('holds the models against their databases, and says what does not fit', async
   expect(stdout).toContain('connections.office: there is no connection of this name');
   expect((await gaveta('doctor', '--config', join(folder, 'none.ts'))).status).toBe(2);
 });
+
+it('renders a report in a language that it speaks, and says which ones it does', async () => {
+  const out = join(folder, 'folio.csv');
+  const values = ['--param', 'from=2025-07-01', '--param', 'until=2025-07-02'];
+  const german = await gaveta(
+    'render',
+    'stay-folio',
+    ...values,
+    '--language',
+    'de-AT',
+    '--format',
+    'csv',
+    '--out',
+    out,
+  );
+  expect([german.status, german.stderr]).toEqual([0, '']);
+  expect(readFileSync(out, 'utf8')).toContain('Schlafplatz');
+  const none = await gaveta('render', 'stay-folio', ...values, '--language', 'fr', '--out', out);
+  expect(none).toMatchObject({ status: 2 });
+  expect(none.stderr).toContain('does not speak fr, but en, pt-PT, de, pl, ar');
+});
+
+it('writes what a definition says for whoever translates it, and takes that back', async () => {
+  const file = join(folder, 'folio.json');
+  writeFileSync(file, readFileSync('examples/cumeeira/reports/stay-folio.json'));
+  const sent = join(folder, 'folio.fr.xlf');
+  const written = await overDemo('translations', file, '--language', 'fr', '--out', sent);
+  expect(written.status).toBe(1);
+  expect(written.stdout).toMatch(/33 of 33 texts are not translated into fr/);
+  const text = readFileSync(sent, 'utf8');
+  const done = text.replace(/<source xml:space="preserve">(.*?)<\/source>/g, '$&<target>fr $1</target>');
+  writeFileSync(sent, done);
+  const taken = await overDemo('translations', file, '--language', 'fr', '--take', sent);
+  expect([taken.status, taken.stdout]).toEqual([
+    0,
+    `${sent}: 33 translations are new or changed.\n${file}: 0 of 33 texts are not translated into fr.\n`,
+  ]);
+  const { translations } = JSON.parse(readFileSync(file, 'utf8')) as {
+    translations: { language: string; texts: Record<string, string> }[];
+  };
+  expect(translations.at(-1)).toMatchObject({ language: 'fr', texts: { 'Left to pay': 'fr Left to pay' } });
+  const wrong = await overDemo('translations', file, '--language', 'de', '--take', sent);
+  expect(wrong).toMatchObject({ status: 2, stderr: `gaveta: ${sent} translates into fr, not into de.\n` });
+  const own = await overDemo('translations', file, '--language', 'en');
+  expect(own.status).toBe(2);
+});

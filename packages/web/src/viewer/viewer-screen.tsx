@@ -266,7 +266,7 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           find={canFind ? find : null}
           tools={
             <>
-              {state && languages.length > 1 && !definition?.languageFrom && (
+              {state && languages.length > 1 && !definition?.languageFrom && !isHidden('language') && (
                 <Suspense>
                   <LanguageMenu {...{ languages }} shown={state.language} onChoose={reader.choose} />
                 </Suspense>
