@@ -34,6 +34,11 @@ const serial = (year, month, day) => Math.round(Date.UTC(year, month - 1, day) /
 
 /** Functions that other programs have under names of their own in the file format. */
 const NAMES = {
+  NORMSDIST: 'LEGACY.NORMSDIST',
+  NORMSINV: 'LEGACY.NORMSINV',
+  CHIDIST: 'LEGACY.CHIDIST',
+  CHIINV: 'LEGACY.CHIINV',
+  CHITEST: 'LEGACY.CHITEST',
   TEXTJOIN: 'COM.MICROSOFT.TEXTJOIN',
   IFS: 'COM.MICROSOFT.IFS',
   SWITCH: 'COM.MICROSOFT.SWITCH',

@@ -63,21 +63,23 @@ spreadsheets count, so that \`moment + 1\` is the same time on the next day. A d
 really passed.
 
 ## How it is tested
-The tables in \`packages/core/src/formula/standard\` hold 5,054 cases with the standard's results: 4,499 that follow from arithmetic and the calendar alone, worked
-out without the engine beside them, and 555 by hand from the standard's text. \`npm test\` runs them all, with 15,000 formulas and formats made
-up by chance. \`node scripts/compare-formulas.mjs\` has LibreOffice Calc work out the same tables; on 2026-12-01:
+The tables in \`packages/core/src/formula/standard\` hold 5,212 cases with the standard's results: 4,499 that follow from arithmetic and the calendar alone, worked
+out without the engine beside them, and 713 by hand from the standard's text and from closed forms. \`npm test\` runs them all, with 15,000 formulas and formats made
+up by chance. Before the formulas were held to the standard, 4,154 of the cases came out right; how many of each family stands in the third column. \`node
+scripts/compare-formulas.mjs\` has LibreOffice Calc work out the same tables; on 2026-12-01:
 
-| family | cases | agreeing | meant differences |
-| --- | --- | --- | --- |
-| Sums and products, divisions, powers | 820 | 820 | 0 |
-| Rounding, multiples | 918 | 917 | 1 |
-| Remainders | 460 | 457 | 3 |
-| Comparisons, operators, conditions | 238 | 236 | 2 |
-| Numbers, counting, angles | 256 | 253 | 3 |
-| Lists, statistics, looking up | 605 | 603 | 2 |
-| Dates and times | 1161 | 1156 | 5 |
-| Texts, what a value is | 556 | 548 | 8 |
-| Loans and depreciation | 40 | 39 | 1 |
+| family | cases | right before | right now | LibreOffice Calc agrees | meant differences |
+| --- | --- | --- | --- | --- | --- |
+| Sums and products, divisions, powers | 820 | 690 | 820 | 820 | 0 |
+| Rounding, multiples | 918 | 792 | 918 | 917 | 1 |
+| Remainders | 460 | 460 | 460 | 457 | 3 |
+| Comparisons, operators, conditions | 238 | 226 | 238 | 236 | 2 |
+| Numbers, counting, angles | 256 | 97 | 256 | 253 | 3 |
+| Lists, statistics, looking up | 605 | 444 | 605 | 603 | 2 |
+| Dates and times | 1161 | 938 | 1161 | 1156 | 5 |
+| Texts, what a value is | 556 | 507 | 556 | 548 | 8 |
+| Loans and depreciation | 40 | 0 | 40 | 39 | 1 |
+| Distributions and tests | 158 | 0 | 158 | 156 | 2 |
 
 None is without a reason; the reasons stand in \`meant.tsv\`.
 
@@ -118,6 +120,9 @@ ${ofRows.join('\n')}
 In a page footer \`RUNNING(amount)\` is what is carried forward to the next page, in a page header what was brought forward.
 
 ## Functions
+All functions of the standard's small and medium groups that make sense without cell references are here, but those of bonds and treasury bills (ACCRINT, COUPDAYS, PRICE,
+YIELD …). Functions over ranges of cells (OFFSET, DSUM …) and complex numbers, of its large group, are not.
+
 ${sections.join('\n\n')}
 `;
 };

@@ -145,7 +145,7 @@ describe('the warden roster', () => {
 
   it('gives the same rows when a link cannot run in the database', async () => {
     const pushed = reports.get('warden-roster')!;
-    const local: Report = JSON.parse(JSON.stringify(pushed).replaceAll('"hut":"id"', '"hut":"ROUND(id * 1.0; 0)"'));
+    const local: Report = JSON.parse(JSON.stringify(pushed).replaceAll('"hut":"id"', '"hut":"ROUNDUP(id * 1.0; 0)"'));
     const [a, b] = [await run(pushed), await run(local)];
     expect([...plansOf(b.plan)].some((p) => p.roots[0]?.level.localFilter)).toBe(true);
     expect(b.texts).toEqual(a.texts);

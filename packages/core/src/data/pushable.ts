@@ -30,6 +30,17 @@ export const PUSHABLE_FUNCTIONS: ReadonlySet<string> = new Set([
   'TEXTJOIN',
   'ONEOF',
   'EXACT',
+  'LEN',
+  'RIGHT',
+  'MID',
+  'CONCATENATE',
+  'IFBLANK',
+  'ROUND',
+  'INT',
+  'SIGN',
+  'MOD',
+  'WEEKDAY',
+  'ISOWEEKNUM',
   'TRUE',
   'FALSE',
   'BLANK',
@@ -37,6 +48,22 @@ export const PUSHABLE_FUNCTIONS: ReadonlySet<string> = new Set([
 
 const isPositiveNumber = (formula: Checked | undefined): boolean =>
   formula?.kind === 'literal' && Number(formula.value.toString()) > 0;
+
+/** A whole number that is written in the formula, from one to another. */
+const isCount = (formula: Checked | undefined, from: number, to: number): boolean => {
+  const isMinus = formula?.kind === 'unary' && formula.operator === '-';
+  const written = isMinus ? formula.operand : formula;
+  if (written?.kind !== 'literal' || typeof written.value !== 'number') return false;
+  const value = isMinus ? -written.value : written.value;
+  return Number.isInteger(value) && value >= from && value <= to;
+};
+
+/** Whether a number has all its digits: what is cut forgives digits that were rounded off here, and does not there. */
+const isExact = (formula: Checked | undefined): boolean =>
+  formula !== undefined &&
+  [...nodes(formula)].every(
+    (node) => node.kind !== 'total' && !(node.kind === 'binary' && (node.operator === '/' || node.operator === '^')),
+  );
 
 /** The database compares like with like; a list must be a parameter, whose values are of one type. */
 const isOneOfPushable = ([value, ...choices]: readonly Checked[]): boolean =>
@@ -69,7 +96,25 @@ const isPushableCall = (name: string, list: readonly Checked[]): boolean => {
     case 'ONEOF':
       return isOneOfPushable(list);
     case 'EXACT':
+    case 'CONCATENATE':
       return list.every(({ type }) => type === 'text');
+    case 'LEN':
+      return first?.type === 'text';
+    case 'RIGHT':
+      return first?.type === 'text' && (list.length === 1 || isCount(second, 0, 1e6));
+    case 'MID':
+      return first?.type === 'text' && isCount(second, 1, 1e6) && isCount(list[2], 0, 1e6);
+    case 'IFBLANK':
+      return first !== undefined && first.type !== 'any' && first.type === second?.type;
+    case 'INT':
+    case 'SIGN':
+      return isExact(first);
+    case 'ROUND':
+      return isExact(first) && (list.length === 1 || isCount(second, -20, 20));
+    case 'MOD':
+      return isExact(first) && isPositiveNumber(second);
+    case 'WEEKDAY':
+      return list.length === 1 || isCount(second, 1, 3);
     // What fails for some values of a row would fail for all rows there.
     case 'DATE':
       return list.every(isConstant);

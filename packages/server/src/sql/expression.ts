@@ -123,13 +123,16 @@ export const toSql = (tree: Checked, names: SqlNames, bindings: Bindings, wanted
       if (isBlank(tree)) return blank(wanted);
       // What is bound must be used, and the name of a period is bound by itself.
       if (tree.name === 'DATE' && names.constant) return bindConstant(names.constant(tree), bindings, type);
-      const list = tree.name === 'PERIOD' ? tree.arguments.slice(0, 1) : tree.arguments;
+      const list = NAMED_BY_THE_SECOND.has(tree.name) ? tree.arguments.slice(0, 1) : tree.arguments;
       return { ...call(tree, list.map(inner), names, bindings), type };
     }
     default:
       throw new Error(`A formula part of kind ${tree.kind} cannot run in the database`);
   }
 };
+
+/** Functions whose second value is written into the statement, and not bound to it. */
+const NAMED_BY_THE_SECOND: ReadonlySet<string> = new Set(['PERIOD', 'WEEKDAY']);
 
 const isBlank = (formula: Checked): boolean => formula.kind === 'call' && formula.name === 'BLANK';
 /** No value, of the type of what stands beside it. */
@@ -251,6 +254,33 @@ const call = (
         solid: true,
       };
     }
+    case 'LEN':
+      return { sql: `length(${words(a!)})::numeric`, solid: true };
+    case 'RIGHT':
+      return { sql: `right(${words(a!)}, ${b ? whole(b) : '1'})`, solid: true };
+    case 'MID':
+      return { sql: `substr(${words(a!)}, ${whole(b!)}, ${whole(c!)})`, solid: true };
+    case 'CONCATENATE':
+      return { sql: `(${list.map(words).join(' || ')})`, solid: true };
+    case 'IFBLANK':
+      return { sql: `coalesce(${a!.sql}, ${b!.sql})`, solid: a!.solid || b!.solid };
+    case 'ROUND':
+      return { sql: `round(${exact(a!)}, ${b ? whole(b) : '0'})`, solid: true };
+    case 'INT':
+      return { sql: `floor(${exact(a!)})`, solid: true };
+    case 'SIGN':
+      return { sql: `sign(${exact(a!)})`, solid: true };
+    case 'MOD':
+      return { sql: once(exact(b!), bindings, (s) => `mod(mod(${exact(a!)}, ${s}) + ${s}, ${s})`), solid: true };
+    case 'WEEKDAY': {
+      const day = wallClock(a!, names, bindings);
+      const kind = given[1]?.kind === 'literal' ? Number(given[1].value) : 1;
+      const from =
+        kind === 1 ? `extract(dow from ${day}) + 1` : `extract(isodow from ${day})${kind === 3 ? ' - 1' : ''}`;
+      return { sql: `(${from})::numeric`, solid: false };
+    }
+    case 'ISOWEEKNUM':
+      return { sql: `extract(week from ${wallClock(a!, names, bindings)})::numeric`, solid: false };
     case 'TEXTJOIN': {
       const texts = list.slice(2).map((value) => `nullif(${words(value)}, '')`);
       return { sql: `concat_ws(${words(a!)}, ${texts.join(', ')})`, solid: true };

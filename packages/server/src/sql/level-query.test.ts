@@ -240,7 +240,7 @@ describe('one query a level', () => {
     const nested = list.body[0]!;
     for (const inner of [
       list,
-      { ...list, body: [{ ...nested, filter: 'AND(hut_id = which; ROUND(hours; 0) > 4)' }] },
+      { ...list, body: [{ ...nested, filter: 'AND(hut_id = which; ROUNDUP(hours; 0) > 4)' }] },
     ]) {
       const { texts, rows } = await run(only('TRUE()'), { list: inner });
       const long = await database.query<{ name: string; title: string }>(

@@ -31,6 +31,9 @@ const LONG = `(${Array(6).fill('amount * amount').join(' + ')})`;
 const CONDITIONS = [
   'AND(name = "a"; OR(amount = 1; NOT(name <> "b")))',
   'ISBLANK(name & name)',
+  'LEN(RIGHT(MID(CONCATENATE(name; UPPER(name & name)); 1; 90000); 9)) = ROUND(INT(SIGN(MOD(amount; 3))); 2)',
+  'IFBLANK(UPPER(name & name); "a") = "A"',
+  'WEEKDAY(paid_on) = ISOWEEKNUM(paid_on)',
   'EXACT(UPPER(name & name); "A")',
   'ISBLANK(IF(UPPER(name & name) = "A"; 1; BLANK()))',
   'TEXTJOIN(" "; TRUE(); name; name; name) = "a"',

@@ -1,12 +1,14 @@
 import { CONDITIONAL_FUNCTIONS } from './conditional.ts';
 import { DATE_FUNCTIONS } from './date.ts';
 import type { FunctionDefinition } from './define.ts';
+import { DISTRIBUTION_FUNCTIONS } from './distributions.ts';
 import { FINANCE_FUNCTIONS } from './finance.ts';
 import { LANGUAGE_FUNCTIONS } from './languages.ts';
 import { LIST_FUNCTIONS } from './list.ts';
 import { LOGICAL_FUNCTIONS } from './logical.ts';
 import { NUMBER_FUNCTIONS } from './number.ts';
 import { PATTERN_FUNCTIONS } from './pattern.ts';
+import { PROBABILITY_FUNCTIONS } from './probabilities.ts';
 import { STATISTICS_FUNCTIONS } from './statistics.ts';
 import { TEXT_FUNCTIONS } from './text.ts';
 import { TRIGONOMETRY } from './trigonometry.ts';
@@ -23,6 +25,7 @@ export const FUNCTION_GROUPS = {
   Lists: LIST_FUNCTIONS,
   Criteria: CONDITIONAL_FUNCTIONS,
   Statistics: STATISTICS_FUNCTIONS,
+  Distributions: { ...DISTRIBUTION_FUNCTIONS, ...PROBABILITY_FUNCTIONS },
   Money: FINANCE_FUNCTIONS,
 } as const;
 
