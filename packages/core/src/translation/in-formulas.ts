@@ -1,7 +1,7 @@
 import { parseFormula } from '../formula/parse.ts';
 import { type Tree, treeNodes } from '../formula/tree.ts';
 
-/** A text in a formula that readers read: that of TRANSLATE, or the forms of a word that PLURAL chooses from. */
+/** A text in a formula that readers read: that of SAY, or the forms of a word that PLURAL chooses from. */
 export interface FormulaText {
   /** As it is looked up: the text itself, or the forms with ` | ` between them. */
   text: string;
@@ -16,7 +16,7 @@ export const FORMS = ' | ';
 /** The texts of a formula that readers read, in order; none where it cannot be read. */
 export const textsInFormula = (source: string): FormulaText[] => {
   // Most formulas name neither, and need not be read.
-  if (!/TRANSLATE|PLURAL/i.test(source)) return [];
+  if (!/\b(?:SAY|PLURAL)\s*\(/i.test(source)) return [];
   const parsed = parseFormula(source);
   if (!parsed.ok) return [];
   return [...treeNodes(parsed.tree)].flatMap((node) => textOf(node) ?? []).sort((a, b) => a.from - b.from);
@@ -25,7 +25,7 @@ export const textsInFormula = (source: string): FormulaText[] => {
 const textOf = (node: Tree): FormulaText | null => {
   if (node.kind !== 'call') return null;
   const name = node.name.toUpperCase();
-  const given = name === 'TRANSLATE' ? node.arguments : name === 'PLURAL' ? node.arguments.slice(1) : [];
+  const given = name === 'SAY' ? node.arguments : name === 'PLURAL' ? node.arguments.slice(1) : [];
   const texts = given.map((one) => (one.kind === 'text' ? one.value : null));
   if (texts.length === 0 || texts.includes(null)) return null;
   const isPlural = name === 'PLURAL';

@@ -72,7 +72,7 @@ const REPORT: Report = reportSchema.parse({
             kind: 'field',
             id: 'wind',
             ...box,
-            formula: 'IF(status = "b"; TRANSLATE("full ""up"""); nights & " " & PLURAL(nights; "night"; "nights"))',
+            formula: 'IF(status = "b"; SAY("full ""up"""); nights & " " & PLURAL(nights; "night"; "nights"))',
           },
           {
             kind: 'chart',
@@ -147,7 +147,7 @@ describe('a report in another language', () => {
 
   test('puts texts into formulas, which stay formulas', () => {
     expect(itemIn(portuguese, 'wind')).toMatchObject({
-      formula: 'IF(status = "b"; TRANSLATE("cheia ""de todo"""); nights & " " & PLURAL(nights; "noite"; "noites"))',
+      formula: 'IF(status = "b"; SAY("cheia ""de todo"""); nights & " " & PLURAL(nights; "noite"; "noites"))',
     });
     const polish = inLanguage(REPORT, 'pl', [MODEL]);
     expect(itemIn(polish, 'wind')).toMatchObject({

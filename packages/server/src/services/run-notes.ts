@@ -59,7 +59,8 @@ export class RunNotes {
     const { status, pages, rows, milliseconds, problems } = await run.finished();
     if (id !== null && status === 'done') await store.firstPages.noteRun(id, milliseconds);
     await gate.hooks.afterRun?.({
-      ...{ id, report: run.report.name, user, status: status as EndedRun['status'] },
+      // By its own name, whatever language it was read in.
+      ...{ id, report: run.request.job.report.name, user, status: status as EndedRun['status'] },
       ...{ pages, rows, milliseconds, problems: problems.length },
     });
   }

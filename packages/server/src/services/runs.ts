@@ -2,7 +2,6 @@ import type { AnswerOf, BodyRead } from '@gaveta/core/contract';
 import {
   AS_MADE,
   type AskedValue,
-  type Explanation,
   type FoldState,
   type GivenParameters,
   inLanguage,
@@ -14,8 +13,6 @@ import {
   readerColumns,
   readParameters,
 } from '@gaveta/core/internal';
-import type { Output } from '@gaveta/output/output';
-import { z } from 'zod';
 import { ApiError } from '../base/api-error.ts';
 import { runLimits } from '../base/limits.ts';
 import { withText } from '../base/problem-text.ts';
@@ -37,6 +34,7 @@ import { type FileParts, FilesOfRuns } from './files-of-runs.ts';
 import { foundIn, itemOn, rowsOn } from './found-on-pages.ts';
 import type { Gate, WhichRevision } from './gate.ts';
 import type { House } from './house.ts';
+import { optionsSchema, withoutRows } from './run-answers.ts';
 import { connectionsFor, withGiven } from './run-connections.ts';
 import { RunNotes } from './run-notes.ts';
 import { SameRuns } from './same-runs.ts';
@@ -426,16 +424,6 @@ export class RunService {
     if (wanted.length > 0) throw new ApiError('needs-sign-in', { names: wanted.join(', ') }, { connections: wanted });
   }
 }
-
-/** What is said of a value whose rows readers may not see. */
-const withoutRows = (explanation: Explanation): Explanation => ({
-  ...explanation,
-  totals: explanation.totals.map((total) => ({ ...total, columns: [], list: [] })),
-});
-
-/** The JSON Schema of the options of an output, as they are given. */
-const optionsSchema = (options: Output['options']): Record<string, unknown> =>
-  z.toJSONSchema(options, { io: 'input', unrepresentable: 'any' }) as Record<string, unknown>;
 
 /** How far a run is, with the words of its problems. */
 export const stateOf = (run: Run): RunState => ({ ...run.state, problems: withText(run.state.problems) });

@@ -21,17 +21,7 @@ import { useCopying } from './copying/use-copying.ts';
 import { ExportButton } from './export/export-button.tsx';
 import { FindBar } from './find/find-bar.tsx';
 import { useFind, useFindKeys } from './find/use-find.ts';
-import { FoldsMenu } from './folds-menu.tsx';
-import {
-  ColumnsMenu,
-  LanguageMenu,
-  OriginPanel,
-  PointedItem,
-  SharePanel,
-  ValueMenu,
-  ValuesPanel,
-  Wing,
-} from './later-parts.ts';
+import { OriginPanel, PointedItem, SharePanel, ValueMenu, ValuesPanel, Wing } from './later-parts.ts';
 import { useLinks } from './links/use-links.ts';
 import { MoreMenu } from './more-menu.tsx';
 import { useOrigin } from './origin/use-origin.ts';
@@ -68,7 +58,7 @@ import { useStaging } from './values/use-staging.ts';
 import { useValues } from './values/use-values.ts';
 import { ValuesBar } from './values/values-bar.tsx';
 import { ViewerHeader } from './viewer-header.tsx';
-import { WhichRevision } from './which-revision.tsx';
+import { ViewerTools } from './viewer-tools.tsx';
 import type { WingTab } from './wing/remembered-wing.ts';
 import { useWing } from './wing/use-wing.ts';
 
@@ -265,26 +255,15 @@ const Viewer = ({ id, isDraft, home, unsaved = false }: ViewerProps & { id: stri
           wing={hasWing ? wing : null}
           find={canFind ? find : null}
           tools={
-            <>
-              {state && languages.length > 1 && !definition?.languageFrom && !isHidden('language') && (
-                <Suspense>
-                  <LanguageMenu {...{ languages }} shown={state.language} onChoose={reader.choose} />
-                </Suspense>
-              )}
-              <WhichRevision stored={report.data?.stored ?? null} onShow={setWhich} />
-              {state?.isFoldable && !isHidden('folds') && (
-                <FoldsMenu
-                  onAll={(base) => {
-                    if (scroller.current) laid.all(base, lookingAt(scroller.current));
-                  }}
-                />
-              )}
-              {arranging.may === 'all' && arranging.columns.some(({ mayBeHidden }) => mayBeHidden) && (
-                <Suspense>
-                  <ColumnsMenu arranging={arranging} />
-                </Suspense>
-              )}
-            </>
+            <ViewerTools
+              {...{ state, languages, reader, arranging }}
+              isOfReader={!definition?.languageFrom}
+              stored={report.data?.stored ?? null}
+              onShow={setWhich}
+              onAll={(base) => {
+                if (scroller.current) laid.all(base, lookingAt(scroller.current));
+              }}
+            />
           }
           words={<RunWords state={state} refreshedAt={refresh.at} />}
         >

@@ -4,13 +4,7 @@ import { define, type FunctionTable, numeric, text } from './define.ts';
 
 /** What a report says in several languages. Its translations put other texts into these formulas before they are checked. */
 export const LANGUAGE_FUNCTIONS: FunctionTable = {
-  TRANSLATE: define(
-    'text:t',
-    'text',
-    'A text that is translated with the report.',
-    'TRANSLATE("gale") = "gale"',
-    ([x]) => text(x),
-  ),
+  SAY: define('text:t', 'text', 'A text that is translated with the report.', 'SAY("gale") = "gale"', ([x]) => text(x)),
   PLURAL: define(
     'count:n form:t*',
     'text',
