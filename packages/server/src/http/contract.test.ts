@@ -59,7 +59,7 @@ const deliver = async (report: string): Promise<void> => {
   await call('PUT /deliveries/:id/state', { ...one, body: { state: 'paused' } });
   const run = { params: { id: (await call('POST /deliveries/:id/runs', one)).id } };
   await expect
-    .poll(async () => (await call('GET /delivery-runs/:id', run)).state, { timeout: 20_000, interval: 200 })
+    .poll(async () => (await call('GET /delivery-runs/:id', run)).state, { timeout: 60_000, interval: 200 })
     .toBe('done');
   await call('GET /deliveries/:id/runs', one);
   const file = { id: run.params.id, content: '0', place: '0' };
@@ -83,7 +83,7 @@ const deliver = async (report: string): Promise<void> => {
   const { id: other } = await call('POST /deliveries', { body: { definition: unprinted } });
   const failed = { params: { id: (await call('POST /deliveries/:id/runs', { params: { id: other } })).id } };
   await expect
-    .poll(async () => (await call('GET /delivery-runs/:id', failed)).state, { timeout: 20_000, interval: 200 })
+    .poll(async () => (await call('GET /delivery-runs/:id', failed)).state, { timeout: 60_000, interval: 200 })
     .toBe('failed');
   await call('POST /delivery-runs/:id/again', failed);
   await call('DELETE /deliveries/:id', one);

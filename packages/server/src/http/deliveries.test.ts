@@ -31,7 +31,7 @@ const gone = async (id: string, who: Session = OFFICE) => {
 };
 const ended = async (run: string, who: Session = OFFICE) => {
   await expect
-    .poll(async () => (await ask(who, 'get', `/delivery-runs/${run}`)).body.endedAt, { timeout: 20_000 })
+    .poll(async () => (await ask(who, 'get', `/delivery-runs/${run}`)).body.endedAt, { timeout: 60_000 })
     .toBeTruthy();
   return (await ask(who, 'get', `/delivery-runs/${run}`)).body;
 };
@@ -78,7 +78,7 @@ describe('a mail', () => {
     expect(mails().map((one) => one.to[0])).toContain('teresa@cumeeira.example');
     // Whoever owns it is told, once the run has ended.
     const told = (): string[] | undefined => mails().find(({ subject }) => subject.startsWith('Not delivered'))?.to;
-    await expect.poll(told, { timeout: 20_000 }).toEqual(['ines@cumeeira.example']);
+    await expect.poll(told, { timeout: 60_000 }).toEqual(['ines@cumeeira.example']);
   });
 
   test('has a head of one line, whatever is filled in', async () => {
@@ -402,7 +402,7 @@ test('an event lets those go that wait for it, once for each key', async () => {
     deliveries: 1,
   });
   expect(await opened.gaveta.deliveries.event('another')).toBe(0);
-  await expect.poll(() => mails().length, { timeout: 20_000 }).toBe(2);
+  await expect.poll(() => mails().length, { timeout: 60_000 }).toBe(2);
   const { body } = await ask(OFFICE, 'get', `/deliveries/${id}/runs`);
   expect(body.map(({ why }: { why: string }) => why)).toEqual(['event', 'event']);
 });

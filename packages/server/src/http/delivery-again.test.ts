@@ -11,9 +11,9 @@ test('what a receiver cannot take now is sent again after a while, and is the sa
   opened.places.answer.status = 503;
   const id = await created(delivery({ to: [{ kind: 'address', name: 'intake' }] }));
   const { body } = await ask(OFFICE, 'post', `/deliveries/${id}/runs`);
-  await expect.poll(() => opened.places.posted.length, { timeout: 20_000 }).toBe(1);
+  await expect.poll(() => opened.places.posted.length, { timeout: 60_000 }).toBe(1);
   opened.places.answer.status = 200;
-  await expect.poll(async () => (await runOf(body.id)).state, { timeout: 20_000 }).toBe('done');
+  await expect.poll(async () => (await runOf(body.id)).state, { timeout: 60_000 }).toBe('done');
   const ids = opened.places.posted.map(({ headers }) => headers['webhook-id']);
   expect(ids).toHaveLength(2);
   expect(new Set(ids).size).toBe(1);
@@ -26,7 +26,7 @@ test('it is tried so many times and no more; what the receiver refuses for good 
     opened.places.answer.status = status;
     const id = await created(delivery({ to: [{ kind: 'address', name: 'intake' }] }));
     const { body } = await ask(OFFICE, 'post', `/deliveries/${id}/runs`);
-    await expect.poll(async () => (await runOf(body.id)).state, { timeout: 20_000 }).toBe('failed');
+    await expect.poll(async () => (await runOf(body.id)).state, { timeout: 60_000 }).toBe('failed');
     return opened.places.posted.length;
   };
   expect(await tries(503)).toBe(3);
@@ -38,10 +38,10 @@ test('a run that is cancelled sends no more', async () => {
   const id = await created(delivery({ to: [{ kind: 'address', name: 'intake' }] }));
   const { body } = await ask(OFFICE, 'post', `/deliveries/${id}/runs`);
   await expect
-    .poll(async () => (await runOf(body.id)).contents?.[0]?.parts[0].said?.code, { timeout: 20_000, interval: 20 })
+    .poll(async () => (await runOf(body.id)).contents?.[0]?.parts[0].said?.code, { timeout: 60_000, interval: 20 })
     .toBe('delivery-not-sent');
   await ask(OFFICE, 'delete', `/delivery-runs/${body.id}`);
-  await expect.poll(async () => (await runOf(body.id)).endedAt, { timeout: 20_000 }).not.toBeNull();
+  await expect.poll(async () => (await runOf(body.id)).endedAt, { timeout: 60_000 }).not.toBeNull();
   const sent = opened.places.posted.length;
   expect(['cancelled', 'failed']).toContain((await runOf(body.id)).state);
   expect(opened.places.posted.length).toBe(sent);
@@ -58,12 +58,12 @@ test('rows that appear let it go: the first ones, or each further one', async ()
     const before = (await ask(OFFICE, 'get', `/deliveries/${id}`)).body.nextAt;
     await ask(OFFICE, 'put', `/deliveries/${id}/state`, { state: 'on' });
     await expect
-      .poll(async () => Date.parse((await ask(OFFICE, 'get', `/deliveries/${id}`)).body.nextAt), { timeout: 20_000 })
+      .poll(async () => Date.parse((await ask(OFFICE, 'get', `/deliveries/${id}`)).body.nextAt), { timeout: 60_000 })
       .toBeGreaterThan(Math.max(Date.parse(before), Date.now()));
   };
   const none = await created(waiting('Nowhere', 'first'));
   const some = await created(waiting('Encosta Sul', 'first'));
-  await expect.poll(mails, { timeout: 20_000 }).toBe(1);
+  await expect.poll(mails, { timeout: 60_000 }).toBe(1);
   await looked(none);
   await looked(some);
   expect((await ask(OFFICE, 'get', `/deliveries/${none}/runs`)).body).toEqual([]);
@@ -75,6 +75,6 @@ test('rows that appear let it go: the first ones, or each further one', async ()
 test('an empty report goes nowhere where that is wished', async () => {
   const id = await created(delivery({ onlyWithRows: true, values: { region: 'Nowhere' } }));
   const { body } = await ask(OFFICE, 'post', `/deliveries/${id}/runs`);
-  await expect.poll(async () => (await runOf(body.id)).state, { timeout: 20_000 }).toBe('nothing');
+  await expect.poll(async () => (await runOf(body.id)).state, { timeout: 60_000 }).toBe('nothing');
   expect(opened.places.outbox.mails()).toEqual([]);
 });

@@ -255,7 +255,7 @@ it('says nothing of it in lists, counts, search, the bin, the record and picture
       const found = (await as(session, 'GET', `/library?find=${inside}`)).body.things as { id: string }[];
       const started = (await as(session, 'POST', '/runs', { report: found[0]!.id })).body;
       await expect
-        .poll(async () => (await as(session, 'GET', `/runs/${started.id}`)).body.status, { timeout: 20_000 })
+        .poll(async () => (await as(session, 'GET', `/runs/${started.id}`)).body.status, { timeout: 60_000 })
         .toBe('done');
       for (const of of ['', '/pages?from=1&count=5', '/outline', '/files/json?problems=allow'])
         expect((await as(session, 'GET', `/runs/${started.id}${of}`)).text).not.toContain(SECRET_WORD);

@@ -203,7 +203,7 @@ describe('a hidden field', () => {
                   status: string;
                 }
               ).status,
-            { timeout: 20_000 },
+            { timeout: 60_000 },
           )
           .toBe('done');
         pages = await (await fetch(`${routes.base}/runs/${run.id}/pages?count=20`, { headers: routes.bearer })).text();

@@ -42,7 +42,7 @@ const closed = async (name: string): Promise<string> => {
 const ran = async (who: Session, body: object): Promise<{ id: string; problems: { code: string }[] }> => {
   const { body: started } = await as(who, 'post', '/runs', body);
   await expect
-    .poll(async () => (await as(who, 'get', `/runs/${started.id}`)).body.status, { timeout: 20_000 })
+    .poll(async () => (await as(who, 'get', `/runs/${started.id}`)).body.status, { timeout: 60_000 })
     .toBe('done');
   return (await as(who, 'get', `/runs/${started.id}`)).body;
 };

@@ -199,7 +199,7 @@ describe('what was granted', () => {
     const found = async (who: Session): Promise<string[]> => {
       const { body } = await as(who, 'post', '/runs', { report: made });
       await expect
-        .poll(async () => (await as(who, 'get', `/runs/${body.id}`)).body.status, { timeout: 20_000 })
+        .poll(async () => (await as(who, 'get', `/runs/${body.id}`)).body.status, { timeout: 60_000 })
         .not.toMatch(/waiting|running/);
       return (await as(who, 'get', `/runs/${body.id}`)).body.problems.map(({ code }: { code: string }) => code);
     };

@@ -40,7 +40,7 @@ const as = async (who: Session, method: 'get' | 'post' | 'put' | 'delete', path:
   withToken(await signToken(SECRET, who), method, path, body);
 const ended = async (token: string, run: string): Promise<{ status: string; pages: number }> => {
   await expect
-    .poll(async () => (await withToken(token, 'get', `/runs/${run}`)).body.status, { timeout: 20_000 })
+    .poll(async () => (await withToken(token, 'get', `/runs/${run}`)).body.status, { timeout: 60_000 })
     .not.toMatch(/waiting|running/);
   return (await withToken(token, 'get', `/runs/${run}`)).body;
 };

@@ -140,11 +140,11 @@ it('works steps out once for all that a screen asks of them, each person by them
     await desk.rows(recipe, 10);
     await desk.close();
   };
-  await Promise.all([look('ROUND(nights; 1)'), look('ROUND(nights; 1)')]);
-  await look('ROUND(nights; 1)');
+  await Promise.all([look('ROUNDUP(nights; 1)'), look('ROUNDUP(nights; 1)')]);
+  await look('ROUNDUP(nights; 1)');
   expect(make).toHaveBeenCalledTimes(1);
-  await look('ROUND(nights; 2)');
-  await look('ROUND(nights; 1)', { role: 'warden', region: 'North' });
+  await look('ROUNDUP(nights; 2)');
+  await look('ROUNDUP(nights; 1)', { role: 'warden', region: 'North' });
   expect(make).toHaveBeenCalledTimes(3);
   await workbench.close();
 });
