@@ -1,18 +1,17 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import {
   isLanguage,
+  isXliffFile,
   type Model,
   missingIn,
   type Report,
+  readTranslations,
   rowsToTranslate,
-  type TranslatedRow,
   takeTranslations,
   textsOf,
   translationOf,
   translationsAsCsv,
   translationsAsXliff,
-  translationsFromCsv,
-  translationsFromXliff,
 } from '@gaveta/core/internal';
 import { loadConfig, modelsOf } from './config.ts';
 import { readFileDefinition } from './definitions.ts';
@@ -25,8 +24,6 @@ export interface TranslationsOptions {
   take?: string;
   config?: string;
 }
-
-const isXliff = (file: string): boolean => /\.(xlf|xliff)$/i.test(file);
 
 /** Writes what a definition says for somebody who translates it, or takes what they wrote into it; gives the exit code. */
 export const translations = async (
@@ -45,7 +42,7 @@ export const translations = async (
   if (take !== undefined) await writeFile(file, `${JSON.stringify(translated, null, 2)}\n`);
   if (out !== undefined) {
     const rows = rowsToTranslate(translated, language, models);
-    const written = isXliff(out)
+    const written = isXliffFile(out)
       ? translationsAsXliff(rows, { from: report.language, to: language })
       : await translationsAsCsv(rows);
     await writeFile(out, written);
@@ -76,28 +73,22 @@ const taking = async (report: Report, language: string, file: string): Promise<R
     return null;
   });
   if (source === null) return null;
-  const rows = await rowsIn(source, file, language);
-  if (!rows) return null;
+  const read = await readTranslations(file, source, language);
+  if ('refused' in read) {
+    const why =
+      read.refused === 'language'
+        ? `translates into ${read.language}, not into ${language}`
+        : read.refused === 'xliff'
+          ? 'is no XLIFF document'
+          : 'has no columns “text” and “translation” in its first line';
+    console.error(`gaveta: ${file} ${why}.`);
+    return null;
+  }
   const before = translationOf(report, language);
-  const { texts, changed, unknown, uneven } = takeTranslations(before?.texts ?? {}, rows, textsOf(report));
+  const { texts, changed, unknown, uneven } = takeTranslations(before?.texts ?? {}, read.rows, textsOf(report));
   console.log(`${file}: ${changed} translations are new or changed.`);
   for (const text of unknown) console.log(`  The report does not say “${text}” (any more).`);
   for (const text of uneven) console.log(`  The translation of “${text}” names other numbers in braces.`);
   const others = (report.translations ?? []).filter((one) => one !== before);
   return { ...report, translations: [...others, { ...before, language, texts }] };
-};
-
-const rowsIn = async (source: string, file: string, language: string): Promise<readonly TranslatedRow[] | null> => {
-  if (!isXliff(file)) {
-    const rows = await translationsFromCsv(source);
-    if (!rows) console.error(`gaveta: ${file} has no columns “text” and “translation” in its first line.`);
-    return rows;
-  }
-  const read = await translationsFromXliff(source);
-  if (!read) console.error(`gaveta: ${file} is no XLIFF document.`);
-  else if (read.language !== null && read.language.toLowerCase() !== language.toLowerCase()) {
-    console.error(`gaveta: ${file} translates into ${read.language}, not into ${language}.`);
-    return null;
-  }
-  return read?.rows ?? null;
 };

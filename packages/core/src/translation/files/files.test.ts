@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { translationsAsCsv, translationsFromCsv } from './csv.ts';
+import { readTranslations } from './read.ts';
 import { translationsAsXliff, translationsFromXliff } from './xliff.ts';
 
 const ROWS = [
@@ -65,5 +66,20 @@ describe('a document of XLIFF', () => {
       language: null,
       rows: [{ text: 'a', translation: '' }],
     });
+  });
+});
+
+describe('a file of translations', () => {
+  test('is read in the form that its name says, into the language that it is wanted in', async () => {
+    const xliff = translationsAsXliff(ROWS, { from: 'en', to: 'pt-PT' });
+    expect(await readTranslations('a.XLF', xliff, 'pt-pt')).toEqual({ rows: plain });
+    expect(await readTranslations('a.csv', await translationsAsCsv(ROWS), 'pt-PT')).toEqual({ rows: plain });
+  });
+
+  test('says why it is none', async () => {
+    const xliff = translationsAsXliff(ROWS, { from: 'en', to: 'pt-PT' });
+    expect(await readTranslations('a.xliff', xliff, 'de')).toEqual({ refused: 'language', language: 'pt-PT' });
+    expect(await readTranslations('a.xlf', 'text,translation', 'de')).toEqual({ refused: 'xliff' });
+    expect(await readTranslations('a.txt', xliff, 'de')).toEqual({ refused: 'columns' });
   });
 });

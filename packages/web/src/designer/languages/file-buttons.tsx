@@ -1,17 +1,14 @@
 import {
   type Model,
   type Report,
+  readTranslations,
   rowsToTranslate,
   type SpokenText,
-  type TranslatedRow,
   type Translation,
   takeTranslations,
   translationsAsCsv,
   translationsAsXliff,
-  translationsFromCsv,
-  translationsFromXliff,
 } from '@gaveta/core/internal';
-import type { TFunction } from 'i18next';
 import { DropdownMenu } from 'radix-ui';
 import { useRef } from 'react';
 import { languageName } from '../../i18n/language-name.ts';
@@ -48,14 +45,19 @@ export const FileButtons = ({ report, translation, spoken, models, onNotice }: F
     download(new Blob([text], { type }), `${report.name} ${language}.${as}`);
   };
   const take = async (file: File): Promise<void> => {
-    const read = await rowsIn(t, file, language, i18n.language);
-    if (typeof read === 'string') return onNotice(read);
-    const taken = takeTranslations(translation.texts, read, spoken);
+    const { name } = file;
+    if (file.size > MOST_BYTES) return onNotice(t('languages.tooLarge', { name }));
+    const read = await readTranslations(name, await file.text(), language);
+    if ('refused' in read) {
+      const other = read.refused === 'language' ? languageName(read.language, i18n.language) : '';
+      return onNotice(t(`languages.refused_${read.refused}`, { name, language: other }));
+    }
+    const taken = takeTranslations(translation.texts, read.rows, spoken);
     if (taken.changed > 0)
       useDesigner
         .getState()
         .edit(
-          t('languages.taken', { name: file.name }),
+          t('languages.taken', { name }),
           withTranslation(report, language, { ...translation, texts: taken.texts }),
         );
     const listed = (code: 'unknown' | 'unevenIn', texts: readonly string[]): string[] =>
@@ -93,22 +95,4 @@ export const FileButtons = ({ report, translation, spoken, models, onNotice }: F
       </DropdownMenu.Root>
     </>
   );
-};
-
-/** The rows of a file, or why there are none. */
-const rowsIn = async (
-  t: TFunction,
-  file: File,
-  language: string,
-  inside: string,
-): Promise<readonly TranslatedRow[] | string> => {
-  if (file.size > MOST_BYTES) return t('languages.tooLarge', { name: file.name });
-  const source = await file.text();
-  if (!/\.(xlf|xliff)$/i.test(file.name))
-    return (await translationsFromCsv(source)) ?? t('languages.noColumns', { name: file.name });
-  const read = await translationsFromXliff(source);
-  if (!read) return t('languages.noXliff', { name: file.name });
-  if (read.language !== null && read.language.toLowerCase() !== language.toLowerCase())
-    return t('languages.otherLanguage', { name: file.name, language: languageName(read.language, inside) });
-  return read.rows;
 };
